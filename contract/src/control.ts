@@ -1,0 +1,96 @@
+import type { CutOffDecision, SwitchAgreement } from '@loka/core/control';
+import { IsBoolean, IsInt, IsNumber, IsOptional, IsString, Length, Max, Min } from 'class-validator';
+
+export class SwitchInput {
+  @IsString()
+  @Length(1, 80, { message: 'Give the switch a name of 1 to 80 letters.' })
+  name!: string;
+
+  @IsInt({ message: 'Choose the circuit or load that it switches.' })
+  nodeId!: number;
+
+  @IsInt({ message: 'Choose the point that is written.' })
+  commandPointId!: number;
+
+  @IsInt({ message: 'Choose the point that reports the contact.' })
+  statePointId!: number;
+
+  @IsInt({ message: 'The time-out is a whole number of milliseconds.' })
+  @Min(500, { message: 'At least 500 ms.' })
+  @Max(60_000, { message: 'At most one minute.' })
+  timeoutMs!: number;
+}
+
+export class SwitchCommand {
+  @IsBoolean({ message: 'Say closed (true) or open (false).' })
+  closed!: boolean;
+}
+
+/** What caused a switch to be operated. */
+export type OperationCause = 'person' | 'cut-off' | 'restore';
+
+export interface SwitchOperation {
+  id: string;
+  switchId: number;
+  switchName: string;
+  at: number;
+  closed: boolean;
+  cause: OperationCause;
+  who: string;
+  /** Why, in words, with the value that caused it. */
+  reason: string;
+  outcome: 'waiting' | 'confirmed' | 'mismatch' | 'failed';
+  outcomeAt: number | null;
+  message: string | null;
+}
+
+export interface Switch extends SwitchInput {
+  id: number;
+  /** What is wanted, what was last sent, what the device reports: true is closed. */
+  wanted: boolean | null;
+  commanded: boolean | null;
+  commandedAt: number | null;
+  readBack: boolean | null;
+  readBackAt: number | null;
+  agreement: SwitchAgreement;
+  /** Why it may not be closed now, in words; null when it may. */
+  lockout: string | null;
+}
+
+export class CutOffRuleInput {
+  @IsInt({ message: 'Choose the switch to open.' })
+  switchId!: number;
+
+  @IsInt({ message: 'Choose the point to watch.' })
+  pointId!: number;
+
+  /** Base unit. */
+  @IsNumber({ allowNaN: false, allowInfinity: false }, { message: 'The limit is a number, for example 3500.' })
+  limit!: number;
+
+  @IsInt({ message: 'The delay is a whole number of milliseconds.' })
+  @Min(0, { message: 'A delay is not negative.' })
+  @Max(3_600_000, { message: 'At most an hour.' })
+  delayMs!: number;
+
+  @IsInt({ message: 'The time to ignore is a whole number of milliseconds.' })
+  @Min(0, { message: 'It is not negative.' })
+  @Max(600_000, { message: 'At most ten minutes.' })
+  ignoreAfterOnMs!: number;
+
+  @IsBoolean()
+  enabled!: boolean;
+}
+
+export interface CutOffRule extends CutOffRuleInput {
+  id: number;
+  tripped: { at: number; value: number } | null;
+  decision: CutOffDecision | null;
+}
+
+export class RestoreInput {
+  /** Whether the switch is closed again at once. */
+  @IsOptional()
+  @IsBoolean()
+  close?: boolean;
+}

@@ -1,0 +1,59 @@
+import { CIRCUIT_PHASES, NODE_KINDS, type JobStage, type NodeKind } from '@loka/core/installation';
+import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max } from 'class-validator';
+
+/** Tripping characteristics (IEC 60898-1) and other protective devices of a way. */
+export const PROTECTIVE_DEVICES = ['B', 'C', 'D', 'fuse', 'switch'] as const;
+
+export class NodeInput {
+  @IsIn(NODE_KINDS)
+  kind!: NodeKind;
+
+  @IsOptional()
+  @IsInt()
+  parentId!: number | null;
+
+  @IsString()
+  @Length(1, 80, { message: 'Give it a name of 1 to 80 letters, for example “Deck oven”.' })
+  name!: string;
+
+  /** Way number on its board, or the board's mark. */
+  @IsString()
+  @Length(0, 12, { message: 'A way number or mark has at most 12 characters.' })
+  way!: string;
+
+  @IsIn(CIRCUIT_PHASES, { message: 'Choose L1, L2, L3 or all three.' })
+  phases!: string;
+
+  @IsOptional()
+  @IsIn(PROTECTIVE_DEVICES)
+  protectiveDevice!: string | null;
+
+  @IsOptional()
+  @IsNumber({}, { message: 'The rated current is a number in amperes, for example 16.' })
+  @IsPositive({ message: 'The rated current is above 0 A.' })
+  @Max(6300, { message: 'At most 6300 A.' })
+  ratedCurrent!: number | null;
+}
+
+export interface InstallationNode extends NodeInput {
+  id: number;
+  position: number;
+  /** The points from which the node's now-values come; null where nothing measures it. */
+  powerPointIds: number[];
+  currentPointIds: number[];
+  job: Record<JobStage, boolean>;
+  switchId: number | null;
+}
+
+/** Energy of a node over a period, Wh, and the share of the period for which its power is known. */
+export interface NodeEnergy {
+  nodeId: number;
+  energy: number | null;
+  coverage: number;
+}
+
+/** A line of means for a small drawing; null where nothing is known. */
+export interface Sparkline {
+  nodeId: number;
+  values: (number | null)[];
+}

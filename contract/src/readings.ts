@@ -1,0 +1,34 @@
+/** The newest reading of a point, as the live stream sends it. */
+export interface LiveReading {
+  pointId: number;
+  /** When it was read, UTC ms. */
+  t: number;
+  raw: number | null;
+  /** Corrected, base unit. */
+  v: number | null;
+  q: number;
+}
+
+/** What the live stream says besides readings: these lists have changed, ask again. */
+export type ChangedTopic = 'site' | 'installation' | 'links' | 'devices' | 'register-maps' | 'calibrations' | 'alerts' | 'alert-rules' | 'switches' | 'cut-off-rules' | 'jobs' | 'history';
+
+/** A point's line over a period, from the level that fits the width. Gaps are nulls. */
+export interface Series {
+  pointId: number;
+  /** Spacing of the values, ms; 0 for single readings. */
+  step: number;
+  t: number[];
+  mean: (number | null)[];
+  min: (number | null)[];
+  max: (number | null)[];
+}
+
+/** Long work: a share done of it, and how it ended. */
+export interface Job {
+  id: string;
+  title: string;
+  /** 0–1 */
+  progress: number;
+  state: 'running' | 'done' | 'cancelled' | 'failed';
+  message: string | null;
+}

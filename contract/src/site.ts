@@ -1,0 +1,40 @@
+import { isTimeZone } from '@loka/core/time';
+import { IsIn, IsNumber, IsString, Length, Max, Min, registerDecorator } from 'class-validator';
+
+/** Site schemes of conductor colours; the values are the standards' names. */
+export const CONDUCTOR_SCHEMES = ['iec-60445'] as const;
+export type ConductorScheme = (typeof CONDUCTOR_SCHEMES)[number];
+
+/** A zone of the IANA database, e.g. Europe/Lisbon. */
+const IsZone = (): PropertyDecorator => (target, propertyName) =>
+  registerDecorator({
+    name: 'isZone',
+    target: target.constructor,
+    propertyName: propertyName as string,
+    options: { message: 'Not a time zone. Write it as Europe/Lisbon.' },
+    validator: { validate: (value: unknown) => typeof value === 'string' && isTimeZone(value) },
+  });
+
+export class SiteInput {
+  @IsString()
+  @Length(1, 80, { message: 'Give the site a name of 1 to 80 letters.' })
+  name!: string;
+
+  @IsZone()
+  timeZone!: string;
+
+  @IsNumber({}, { message: 'The nominal voltage is a number in volts, for example 230.' })
+  @Min(50, { message: 'At least 50 V.' })
+  @Max(1000, { message: 'At most 1000 V; this is for low-voltage installations.' })
+  nominalVoltage!: number;
+
+  @IsIn([50, 60], { message: 'The frequency is 50 or 60 Hz.' })
+  frequency!: number;
+
+  @IsIn(CONDUCTOR_SCHEMES)
+  conductorScheme!: ConductorScheme;
+}
+
+export interface Site extends SiteInput {
+  id: number;
+}

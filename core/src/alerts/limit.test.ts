@@ -1,0 +1,42 @@
+import { acknowledge, QUIET, stepLimitAlert, type AlertState, type LimitCondition } from './limit.js';
+
+const above: LimitCondition = { direction: 'above', limit: 100, deadband: 10, onDelayMs: 3000, offDelayMs: 2000 };
+
+/** Runs readings one second apart; null is a bad one. Gives the events with their second. */
+function run(condition: LimitCondition, values: (number | null)[], state: AlertState = QUIET) {
+  const events: string[] = [];
+  values.forEach((v, second) => {
+    const step = stepLimitAlert(condition, state, { t: second * 1000, v, q: v === null ? 0x81 : 0 });
+    state = step.state;
+    if (step.event) events.push(`${step.event}@${second}`);
+  });
+  return { events, state };
+}
+
+it('waits for the on-delay', () => {
+  expect(run(above, [101, 101, 101]).events).toEqual([]);
+  expect(run(above, [101, 101, 101, 101]).events).toEqual(['raised@3']);
+  expect(run(above, [101, 101, 99, 101, 101, 101]).events).toEqual([]);
+});
+it('returns only below the deadband, after the off-delay', () => {
+  expect(run(above, [101, 101, 101, 101, 95, 95, 95, 95]).events).toEqual(['raised@3']);
+  expect(run(above, [101, 101, 101, 101, 90, 90, 90]).events).toEqual(['raised@3', 'returned@6']);
+});
+it('the limit itself is not beyond', () => expect(run({ ...above, onDelayMs: 0 }, [100]).events).toEqual([]));
+it('works below a limit', () => {
+  const below: LimitCondition = { direction: 'below', limit: 207, deadband: 2, onDelayMs: 0, offDelayMs: 0 };
+  expect(run(below, [208, 206, 208, 209]).events).toEqual(['raised@1', 'returned@3']);
+});
+it('a bad reading neither raises nor ends, and restarts the delay', () => {
+  expect(run(above, [101, 101, null, 101, 101, 101, 101]).events).toEqual(['raised@6']);
+  expect(run(above, [101, 101, 101, 101, null, null, null]).state.phase).toBe('unacknowledged');
+});
+it('goes through the states of IEC 62682', () => {
+  const raised = run(above, [101, 101, 101, 101]).state;
+  expect(raised.phase).toBe('unacknowledged');
+  expect(acknowledge(raised).phase).toBe('acknowledged');
+  expect(run(above, [80, 80, 80], acknowledge(raised)).state.phase).toBe('normal');
+  const returned = run(above, [80, 80, 80], raised).state;
+  expect(returned.phase).toBe('returned-unacknowledged');
+  expect(acknowledge(returned).phase).toBe('normal');
+});

@@ -1,0 +1,73 @@
+import { applyCorrection, correctionAt } from './correction.js';
+import { isSteady, summariseCapture } from './capture.js';
+import { percentError } from './error.js';
+import { fitCorrection, FitError } from './fit.js';
+
+// NIST Statistical Reference Datasets, linear regression, "Norris" (calibration of ozone monitors, public domain).
+const NORRIS =
+  '0.1 0.2; 338.8 337.4; 118.1 118.2; 888.0 884.6; 9.2 10.1; 228.1 226.5; 668.5 666.3; 998.5 996.3; 449.1 448.6; 778.9 777.0; 559.2 558.2; 0.3 0.4; 0.1 0.6; 778.1 775.5; 668.8 666.9; 339.3 338.0; 448.9 447.5; 10.8 11.6; 557.7 556.0; 228.3 228.1; 998.0 995.8; 888.8 887.6; 119.6 120.2; 0.3 0.3; 0.6 0.3; 557.6 556.8; 339.3 339.1; 888.0 887.2; 998.5 999.0; 778.9 779.0; 10.2 11.1; 117.6 118.3; 228.9 229.2; 668.4 669.1; 449.2 448.9; 0.2 0.5';
+
+describe('line of least squares against NIST StRD Norris', () => {
+  const points = NORRIS.split('; ').map((pair) => {
+    const [reference, raw] = pair.split(' ').map(Number) as [number, number];
+    return { raw, reference };
+  });
+  const fit = fitCorrection(points);
+  it.each([
+    ['offset', fit.offset, -0.262323073774029],
+    ['gain', fit.gain, 1.00211681802045],
+    ['residual deviation', fit.residualDeviation, 0.884796396144373],
+    ['R squared', fit.rSquared, 0.999993745883712],
+  ])('%s agrees to 1e-10', (_name, value, certified) => {
+    expect(points).toHaveLength(36);
+    expect(Math.abs((value as number) / certified - 1)).toBeLessThan(1e-10);
+  });
+});
+
+it('goes exactly through two points: raw 0.0123 is 5 A, raw 0.0008 is 0 A (trade)', () => {
+  const fit = fitCorrection([
+    { raw: 0.0008, reference: 0 },
+    { raw: 0.0123, reference: 5 },
+  ]);
+  expect(applyCorrection(fit, 0.0008)).toBeCloseTo(0, 12);
+  expect(applyCorrection(fit, 0.0123)).toBeCloseTo(5, 12);
+  expect(fit.gain).toBeCloseTo(5 / 0.0115, 9);
+});
+it('one point: zero moves the offset, a load the gain', () => {
+  expect(fitCorrection([{ raw: 0.0008, reference: 0 }])).toMatchObject({ method: 'offset', gain: 1, offset: -0.0008 });
+  expect(fitCorrection([{ raw: 4, reference: 5 }])).toMatchObject({ method: 'gain', gain: 1.25, offset: 0 });
+});
+it.each([
+  ['no-points', []],
+  ['points-coincide', [{ raw: 5, reference: 0 }, { raw: 5, reference: 5 }]],
+  ['points-coincide', [{ raw: 0, reference: 0 }, { raw: 0, reference: 5 }]],
+  ['not-finite', [{ raw: NaN, reference: 5 }]],
+  ['no-gain', [{ raw: 0, reference: 5 }]],
+  ['no-gain', [{ raw: 1, reference: 5 }, { raw: 2, reference: 1 }]],
+] as const)('refuses: %s', (code, points) => {
+  expect(() => fitCorrection(points)).toThrow(expect.objectContaining({ name: FitError.name, code }));
+});
+
+describe('which correction holds', () => {
+  const versions = [10, 20, 30].map((validFrom) => ({ validFrom, gain: validFrom, offset: 0 }));
+  it.each([
+    [9, null],
+    [10, 10],
+    [19, 10],
+    [20, 20],
+    [1000, 30],
+  ])('at %i', (t, gain) => expect(correctionAt(versions, t)?.gain ?? null).toBe(gain));
+});
+
+it('captures: mean, deviation and spread (by hand: 1, 2, 3, 4)', () => {
+  const capture = summariseCapture([1, 2, 3, 4]);
+  expect(capture).toMatchObject({ count: 4, mean: 2.5, spread: 3 });
+  expect(capture.deviation).toBeCloseTo(Math.sqrt(5 / 3), 12);
+  expect(isSteady(capture, 0)).toBe(false);
+  expect(isSteady(summariseCapture([100, 100.5]), 0)).toBe(true);
+  expect(() => summariseCapture([])).toThrow('no good reading');
+});
+it('percent error is counted against the reference', () => {
+  expect(percentError(5.402, 5.688)).toBeCloseTo(-5.028, 3);
+  expect(percentError(0.1, 0)).toBeNull();
+});

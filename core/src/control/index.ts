@@ -1,0 +1,2 @@
+export * from './cutOff.js';
+export * from './switchState.js';

@@ -1,0 +1,2 @@
+export * from './energy.js';
+export * from './counter.js';

@@ -1,0 +1,1 @@
+export * from './number.js';

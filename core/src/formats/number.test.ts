@@ -1,0 +1,32 @@
+import { printAge, printError, printNumber } from './number.js';
+
+const text = (...args: Parameters<typeof printNumber>) => {
+  const { digits, unit } = printNumber(...args);
+  return `${digits} ${unit}`.trim();
+};
+
+it.each([
+  [11840, 'W', '11.84 kW'],
+  [412, 'W', '412 W'],
+  [-412, 'W', '−412 W'],
+  [0, 'W', '0.0 W'],
+  [4.52, 'W', '4.5 W'],
+  [96214, 'Wh', '96.21 kWh'],
+  [231.42, 'V', '231.4 V'],
+  [49.984, 'Hz', '49.98 Hz'],
+  [0.0021, 'A', '0.002 A'],
+  [11.3504, 'A', '11.35 A'],
+  [0.98, '', '0.980'],
+  [-0.00001, 'A', '0.000 A'],
+])('%d %s prints as %s', (value, unit, expected) => expect(text(value, unit)).toBe(expected));
+
+it('keeps its prefix while a value wanders around the step', () => {
+  expect(printNumber(1050, 'W', '').prefix).toBe('');
+  expect(printNumber(1150, 'W', '').prefix).toBe('k');
+  expect(printNumber(950, 'W', 'k').prefix).toBe('k');
+  expect(printNumber(850, 'W', 'k').prefix).toBe('');
+});
+it('prints ages and errors', () => {
+  expect([printAge(3400), printAge(360_000), printAge(3 * 3_600_000)]).toEqual(['3 s', '6 min', '3 h']);
+  expect([printError(0.312), printError(-5.04), printError(0.001)]).toEqual(['+0.31 %', '−5.04 %', '0.00 %']);
+});

@@ -1,0 +1,65 @@
+/** A measured number ready to print: digits and unit apart, so that the unit can be set lighter. */
+export interface PrintedNumber {
+  digits: string;
+  unit: string;
+  /** The prefix that was used; hand it back next time to keep it stable while the value wanders. */
+  prefix: Prefix;
+}
+
+export type Prefix = '' | 'm' | 'k' | 'M';
+
+const SCALE: Record<Prefix, number> = { m: 1e-3, '': 1, k: 1e3, M: 1e6 };
+/** Units that are printed without a prefix. */
+const PLAIN = new Set(['', '%', 'Hz', '°C', 'V']);
+const MINUS = '−';
+
+/**
+ * Prints a value in base units with three or four significant digits and a unit prefix. With the prefix of
+ * the last time given, it changes only when the value has left that prefix's range by a tenth, so that a
+ * value near 1000 W does not flicker between W and kW.
+ */
+export function printNumber(value: number, unit: string, before?: Prefix): PrintedNumber {
+  const prefix = PLAIN.has(unit) ? '' : choosePrefix(Math.abs(value), unit, before);
+  const scaled = value / SCALE[prefix];
+  return { digits: digitsOf(scaled, unit, prefix), unit: prefix + unit, prefix };
+}
+
+function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {
+  if (unit === 'A') return '';
+  if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100) return before;
+  if (before === '' && size < 1100) return '';
+  if (size >= 1e6) return 'M';
+  return size >= 1e3 ? 'k' : '';
+}
+
+function digitsOf(value: number, unit: string, prefix: Prefix): string {
+  const size = Math.abs(value);
+  const decimals = unit === 'Hz' ? 2 : unit === '' ? 3 : unit === 'V' || unit === '°C' ? 1 : decimalsFor(size, unit, prefix);
+  const text = value.toFixed(decimals);
+  return Number(text) === 0 ? (0).toFixed(decimals) : text.replace('-', MINUS);
+}
+
+function decimalsFor(size: number, unit: string, prefix: Prefix): number {
+  if (prefix === '' && unit !== 'A' && unit !== '%') return size < 10 ? 1 : 0;
+  if (size < 10) return unit === 'A' ? 3 : 2;
+  return size < 100 ? 2 : 1;
+}
+
+/** A ratio 0–1 as whole percent. */
+export const printPercent = (ratio: number): string => `${Math.round(ratio * 100)} %`;
+
+/** A percent error with its sign, two decimals: "+0.31 %". */
+export function printError(percent: number): string {
+  const text = Math.abs(percent).toFixed(2);
+  const sign = Number(text) === 0 ? '' : percent > 0 ? '+' : MINUS;
+  return `${sign}${text} %`;
+}
+
+/** How long ago, in words for a screen: "3 s", "6 min", "2 h", "4 d". @param ms not negative */
+export function printAge(ms: number): string {
+  const s = Math.max(0, Math.round(ms / 1000));
+  if (s < 120) return `${s} s`;
+  if (s < 7200) return `${Math.round(s / 60)} min`;
+  if (s < 172_800) return `${Math.round(s / 3600)} h`;
+  return `${Math.round(s / 86_400)} d`;
+}

@@ -1,0 +1,2 @@
+export * from './node.js';
+export * from './job.js';

@@ -1,0 +1,86 @@
+import { QUANTITIES, unitFactor } from '../quantities/index.js';
+import { wireAddress, kindInWords } from './address.js';
+import { isReadable, isWritable, spanOf, type PointDefinition, type Span } from './definition.js';
+import { scalingLine } from './scaling.js';
+import { isBitKind, isWritableKind, widthOf } from './types.js';
+
+/** Something wrong with a point of a map, at the field where it was typed. */
+export interface MapFault {
+  /** Position in the list of points. */
+  index: number;
+  field: keyof PointDefinition;
+  message: string;
+}
+
+/** Everything that is wrong with a map's points; an empty list means that the map can be polled. */
+export function checkMap(points: readonly PointDefinition[]): MapFault[] {
+  return [...points.flatMap(checkPoint), ...checkKeys(points), ...checkOverlaps(points)];
+}
+
+function checkPoint(point: PointDefinition, index: number): MapFault[] {
+  const faults: MapFault[] = [];
+  const fault = (field: keyof PointDefinition, message: string) => faults.push({ index, field, message });
+  const address = wireAddress(point.kind, point.address, point.counting);
+  if (!address.ok) fault('address', address.message);
+  else if (!isBitKind(point.kind) && address.wire + widthOf(point.type) > 65536)
+    fault('address', `A ${point.type} at ${point.address} would run past the last register.`);
+  if (isBitKind(point.kind) && point.type !== 'bool')
+    fault('type', `A ${kindInWords(point.kind)} is one bit: its type is bool.`);
+  if (isWritable(point) && !isWritableKind(point.kind))
+    fault('access', `A ${kindInWords(point.kind)} can only be read. Coils and holding registers can be written.`);
+  if (unitFactor(point.quantity, point.unit) === undefined)
+    fault('unit', `${QUANTITIES[point.quantity].label} comes in ${Object.keys(QUANTITIES[point.quantity].units).filter(Boolean).join(', ') || 'no unit'}.`);
+  try {
+    scalingLine(point.scaling);
+  } catch (error) {
+    fault('scaling', `${(error as Error).message}.`);
+  }
+  return faults;
+}
+
+function checkKeys(points: readonly PointDefinition[]): MapFault[] {
+  const faults: MapFault[] = [];
+  const names = new Map<string, number>();
+  const keys = new Map<string, number>();
+  points.forEach((point, index) => {
+    if (names.has(point.name)) faults.push({ index, field: 'name', message: `“${point.name}” is already the name of row ${(names.get(point.name) ?? 0) + 1}.` });
+    else if (keys.has(point.key)) faults.push({ index, field: 'key', message: `The key “${point.key}” is used twice.` });
+    names.set(point.name, index);
+    keys.set(point.key, index);
+  });
+  return faults;
+}
+
+/**
+ * Values that share registers. Two identical spans are allowed only where one is read and the other written
+ * (a command and its state); a value that begins inside another one is the usual slip with two-register values.
+ */
+function checkOverlaps(points: readonly PointDefinition[]): MapFault[] {
+  const faults: MapFault[] = [];
+  const placed = points
+    .map((point, index) => ({ point, index, span: spanOf(point) }))
+    .filter((entry): entry is { point: PointDefinition; index: number; span: Span } => entry.span !== null)
+    .sort((a, b) => a.span.kind.localeCompare(b.span.kind) || a.span.start - b.span.start || a.index - b.index);
+  placed.forEach((entry, i) => {
+    for (let j = i - 1; j >= 0; j--) {
+      const before = placed[j] as (typeof placed)[number];
+      if (before.span.kind !== entry.span.kind || entry.span.start - before.span.start >= 4) break;
+      const end = before.span.start + before.span.count;
+      if (end <= entry.span.start) continue;
+      const same = before.span.start === entry.span.start && before.span.count === entry.span.count;
+      if (same && !(isReadable(before.point) && isReadable(entry.point))) continue;
+      const offset = entry.span.start - before.span.start;
+      faults.push({
+        index: entry.index,
+        field: 'address',
+        message: same
+          ? `“${before.point.name}” already reads this address.`
+          : offset === 0
+            ? `Overlaps “${before.point.name}”, which takes ${before.span.count} registers from the same address.`
+            : `This is register ${offset + 1} of ${before.span.count} of “${before.point.name}” (${before.point.type}). The next free address is ${offset === before.span.count - 1 ? 'one' : `${before.span.count - offset}`} further on.`,
+      });
+      break;
+    }
+  });
+  return faults;
+}

@@ -1,0 +1,4 @@
+export * from './quality.js';
+export * from './sample.js';
+export * from './rollup.js';
+export * from './gaps.js';

@@ -1,0 +1,46 @@
+/**
+ * Quality of a reading as one byte, after the status codes of IEC 62541: the two top bits are the severity
+ * (00 good, 01 uncertain, 10 bad), the rest the reason.
+ */
+export const QUALITY = {
+  good: 0x00,
+  uncertain: 0x40,
+  implausible: 0x41,
+  bad: 0x80,
+  timeout: 0x81,
+  refused: 0x82,
+  hostUnknown: 0x83,
+  notANumber: 0x84,
+  disconnected: 0x85,
+  forbidden: 0x86,
+  badAnswer: 0x87,
+  /** Plus the exception code of the protocol (1–15). */
+  exception: 0x90,
+} as const;
+
+export type QualityCode = number;
+
+export const isGood = (quality: QualityCode): boolean => quality < 0x40;
+export const isBad = (quality: QualityCode): boolean => quality >= 0x80;
+export const isUsable = (quality: QualityCode): boolean => quality < 0x80;
+
+const WORDS: Record<number, string> = {
+  [QUALITY.good]: 'good',
+  [QUALITY.uncertain]: 'uncertain',
+  [QUALITY.implausible]: 'uncertain: outside what is possible',
+  [QUALITY.bad]: 'bad',
+  [QUALITY.timeout]: 'bad: time-out, no answer',
+  [QUALITY.refused]: 'bad: connection refused',
+  [QUALITY.hostUnknown]: 'bad: host not found',
+  [QUALITY.notANumber]: 'bad: not a number',
+  [QUALITY.disconnected]: 'bad: connection lost',
+  [QUALITY.forbidden]: 'bad: address not allowed',
+  [QUALITY.badAnswer]: 'bad: answer not understood',
+};
+
+/** "good", "bad: time-out, no answer", "bad: exception 2" … */
+export function qualityInWords(quality: QualityCode): string {
+  if (quality > QUALITY.exception && quality <= QUALITY.exception + 15)
+    return `bad: exception ${quality - QUALITY.exception}`;
+  return WORDS[quality] ?? (isBad(quality) ? 'bad' : isGood(quality) ? 'good' : 'uncertain');
+}

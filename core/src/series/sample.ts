@@ -1,0 +1,27 @@
+import type { QualityCode } from './quality.js';
+
+/** A value of a point at an instant (UTC milliseconds); null when there is none, and the quality says why. */
+export interface Sample {
+  t: number;
+  v: number | null;
+  q: QualityCode;
+}
+
+/**
+ * How long a sample speaks for the time after it: until the next one, and at most this long.
+ * Two and a half intervals, so that one late or lost poll is bridged and a second one is a gap.
+ */
+export const holdOf = (intervalMs: number): number => intervalMs * 2.5;
+
+/** The interval at which a point was recorded, from an instant on. */
+export interface RecordedInterval {
+  validFrom: number;
+  intervalMs: number;
+}
+
+/** The hold in force at t. @param intervals sorted by `validFrom`; before the first one, the first holds */
+export function holdAt(intervals: readonly RecordedInterval[], t: number): number {
+  let found = intervals[0];
+  for (const entry of intervals) if (entry.validFrom <= t) found = entry;
+  return holdOf(found?.intervalMs ?? 1000);
+}

@@ -1,0 +1,2 @@
+export * from './days.js';
+export * from './period.js';

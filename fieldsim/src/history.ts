@@ -1,0 +1,27 @@
+import { createWriteStream } from 'node:fs';
+import { finished } from 'node:stream/promises';
+import { parseArgs } from 'node:util';
+import { buildSite, HISTORY_STEP } from './site.js';
+
+// node fieldsim/dist/history.js --seed 7 --from ISO --to ISO --out FILE
+// Writes what the devices would have read, one row a minute: time (UTC ms), then a column "device/value" each.
+const MINUTE = 60_000;
+const { values } = parseArgs({ options: { seed: { type: 'string', default: '7' }, from: { type: 'string' }, to: { type: 'string' }, out: { type: 'string' } } });
+const from = Date.parse(values.from ?? '');
+const to = Date.parse(values.to ?? '');
+if (Number.isNaN(from) || Number.isNaN(to) || to <= from || !values.out) {
+  console.error('fieldsim history: --from and --to take ISO instants (from before to), --out a file');
+  process.exit(2);
+}
+
+const site = buildSite(Number(values.seed), from);
+const out = createWriteStream(values.out);
+const names = site.devices.flatMap((device) => Object.keys(device.values()).map((key) => `${device.name}/${key}`));
+out.write(`time,${names.join(',')}\n`);
+for (let t = Math.ceil(from / MINUTE) * MINUTE; t < to; t += MINUTE) {
+  site.building.advance(t, HISTORY_STEP);
+  const row = site.devices.flatMap((device) => Object.values(device.values()).map((v) => String(Math.round(v * 1e4) / 1e4)));
+  if (!out.write(`${t},${row.join(',')}\n`)) await new Promise<void>((resolve) => out.once('drain', () => resolve()));
+}
+out.end();
+await finished(out);

@@ -1,0 +1,88 @@
+import { randomBytes } from 'node:crypto';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { findProgram } from './machine.mjs';
+import { freePort } from './ports.mjs';
+import { run, start } from './processes.mjs';
+import { Stop } from './say.mjs';
+
+const user = () => (process.getuid?.() === 0 ? ['--user=root'] : []);
+
+/**
+ * Starts a MariaDB of our own on loopback: its own data folder, a free port, a socket in a private folder, no
+ * configuration file of the machine. A user "loka" that may use databases named loka… and nothing else.
+ * @param folder holds the data and the password
+ * @returns how to reach it, and how to stop it
+ */
+export async function startMariadb(folder, { fast = false } = {}) {
+  mkdirSync(folder, { recursive: true });
+  const data = join(folder, 'mariadb');
+  const first = !existsSync(join(data, 'mysql'));
+  if (first) {
+    const installer = findProgram('mariadb-install-db');
+    if (!installer) throw new Stop('mariadb-install-db is missing; install the Debian package mariadb-server-core.');
+    rmSync(data, { recursive: true, force: true });
+    await run(installer, ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...user()], { what: 'preparing the database folder', quiet: true });
+  }
+  const password = passwordOf(folder);
+  // A socket's path may be no longer than 107 bytes, which a project folder easily is.
+  const sockets = mkdtempSync(join(tmpdir(), 'loka-db-'));
+  const socket = join(sockets, 's');
+  const port = await freePort();
+  const init = join(folder, 'init.sql');
+  writeFileSync(
+    init,
+    [
+      `CREATE USER IF NOT EXISTS 'loka'@'127.0.0.1' IDENTIFIED BY '${password}';`,
+      `ALTER USER 'loka'@'127.0.0.1' IDENTIFIED BY '${password}';`,
+      'GRANT ALL PRIVILEGES ON `loka%`.* TO \'loka\'@\'127.0.0.1\';',
+      // Only this machine's files reach the database, and nobody logs in as its root over the network.
+      "ALTER USER 'root'@'localhost' ACCOUNT LOCK;",
+      'CREATE DATABASE IF NOT EXISTS loka CHARACTER SET utf8mb4;',
+      '',
+    ].join('\n'),
+    { mode: 0o600 },
+  );
+  const args = [
+    '--no-defaults',
+    `--datadir=${data}`,
+    `--socket=${socket}`,
+    `--port=${port}`,
+    '--bind-address=127.0.0.1',
+    `--pid-file=${join(folder, 'mariadb.pid')}`,
+    `--init-file=${init}`,
+    '--skip-name-resolve',
+    '--character-set-server=utf8mb4',
+    '--innodb-buffer-pool-size=256M',
+    '--innodb-log-file-size=128M',
+    '--max-connections=60',
+    '--local-infile=1',
+    // Tests throw their data away: no need to wait for the disk at each commit.
+    ...(fast ? ['--innodb-flush-log-at-trx-commit=0', '--sync-binlog=0'] : []),
+    ...user(),
+  ];
+  const launch = () => start(findProgram('mariadbd'), args, { what: 'MariaDB', ready: /ready for connections/, logFile: join(folder, 'mariadb.log') });
+  let process_ = await launch();
+  return {
+    port,
+    password,
+    env: { LOKA_DB_HOST: '127.0.0.1', LOKA_DB_PORT: String(port), LOKA_DB_USER: 'loka', LOKA_DB_PASSWORD: password, LOKA_DB_NAME: 'loka' },
+    async stop() {
+      await process_.stop();
+      rmSync(sockets, { recursive: true, force: true });
+    },
+    /** For tests of what happens while the database is away. */
+    pause: () => process_.stop(),
+    resume: async () => {
+      process_ = await launch();
+    },
+  };
+}
+
+function passwordOf(folder) {
+  const file = join(folder, 'db-password');
+  if (!existsSync(file)) writeFileSync(file, randomBytes(18).toString('base64url'), { mode: 0o600 });
+  chmodSync(file, 0o600);
+  return readFileSync(file, 'utf8').trim();
+}

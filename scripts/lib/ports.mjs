@@ -1,0 +1,30 @@
+import { createServer } from 'node:net';
+
+const canListen = (port) =>
+  new Promise((resolve) => {
+    const server = createServer();
+    server.once('error', () => resolve(null));
+    server.listen(port, '127.0.0.1', () => {
+      const { port: got } = server.address();
+      server.close(() => resolve(got));
+    });
+  });
+
+/** A port that is free on loopback: the first one from `from` on, or any where `from` is 0. */
+export async function freePort(from = 0) {
+  for (let port = from; port < from + 200; port++) {
+    const got = await canListen(port);
+    if (got !== null) return got;
+  }
+  throw new Error(`no free port from ${from} on`);
+}
+
+/** Several free ports at once, all different. */
+export async function freePorts(count, from = 0) {
+  const ports = [];
+  while (ports.length < count) {
+    const port = await freePort(from === 0 ? 0 : (ports.at(-1) ?? from - 1) + 1);
+    if (!ports.includes(port)) ports.push(port);
+  }
+  return ports;
+}

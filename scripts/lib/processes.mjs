@@ -1,0 +1,80 @@
+import { spawn } from 'node:child_process';
+import { createWriteStream } from 'node:fs';
+import { Stop } from './say.mjs';
+
+/** Processes that this run has started, newest last; {@link stopAll} ends them in reverse. */
+const started = [];
+
+/** Runs a command to its end with its output shown. @throws Stop when it fails */
+export function run(command, args, { what, env, cwd, quiet = false } = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: quiet ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'] });
+    let output = '';
+    child.stdout?.on('data', (chunk) => (output += chunk));
+    child.stderr?.on('data', (chunk) => (output += chunk));
+    child.once('error', (error) => reject(new Stop(`${what ?? command}: ${error.message}`)));
+    child.once('close', (code) => (code === 0 ? resolve(output) : reject(new Stop(`${what ?? `${command} ${args.join(' ')}`} failed (exit ${code})${output ? `:\n${output.slice(-4000)}` : ''}`))));
+  });
+}
+
+/**
+ * Starts a process that goes on; resolves when a line of its output matches `ready`. Its output goes to `logFile`.
+ * @throws Stop when it ends, or says nothing of the kind within `seconds`
+ */
+export function start(command, args, { what, ready, env, cwd, logFile, seconds = 60, onExit }) {
+  const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'], detached: true });
+  const entry = { child, what, stopping: false };
+  started.push(entry);
+  const log = createWriteStream(logFile, { flags: 'a' });
+  return new Promise((resolve, reject) => {
+    let output = '';
+    const timer = setTimeout(() => reject(new Stop(`${what} did not become ready within ${seconds} s:\n${output.slice(-2000)}`)), seconds * 1000);
+    const take = (chunk) => {
+      log.write(chunk);
+      if (output === null) return;
+      output += chunk;
+      if (!ready.test(output)) return;
+      clearTimeout(timer);
+      const seen = output;
+      output = null;
+      resolve({ child, output: seen, stop: () => stop(entry) });
+    };
+    child.stdout.on('data', take);
+    child.stderr.on('data', take);
+    child.once('error', (error) => reject(new Stop(`${what}: ${error.message}`)));
+    child.once('close', (code) => {
+      clearTimeout(timer);
+      log.end();
+      started.splice(started.indexOf(entry), 1);
+      reject(new Stop(`${what} ended (exit ${code}):\n${(output ?? '').slice(-4000)}`));
+      if (!entry.stopping) onExit?.(code);
+    });
+  });
+}
+
+/** Asks a process to end, and makes it end when it does not within ten seconds. */
+function stop(entry) {
+  entry.stopping = true;
+  if (entry.child.exitCode !== null || entry.child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    const timer = setTimeout(() => entry.child.kill('SIGKILL'), 10_000);
+    entry.child.once('close', () => {
+      clearTimeout(timer);
+      resolve();
+    });
+    entry.child.kill('SIGTERM');
+  });
+}
+
+/** Ends everything that was started, the newest first. */
+export async function stopAll() {
+  for (const entry of [...started].reverse()) await stop(entry);
+}
+
+/** Ends everything on Ctrl-C or when told to end. */
+export function stopOnSignals(then) {
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.once(signal, () => {
+      void stopAll().then(() => then?.() ?? process.exit(signal === 'SIGINT' ? 0 : 1));
+    });
+}

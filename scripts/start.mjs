@@ -1,0 +1,58 @@
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { loadSampleSite, startBuilding } from './lib/building.mjs';
+import { needBuild, needPackages, needPrograms, ROOT, VAR } from './lib/machine.mjs';
+import { startMariadb } from './lib/mariadb.mjs';
+import { freePort } from './lib/ports.mjs';
+import { start, stopAll, stopOnSignals } from './lib/processes.mjs';
+import { main, say } from './lib/say.mjs';
+import { writeFileSync } from 'node:fs';
+
+// npm start            the sample site with its simulated building
+// npm start -- --empty an empty site of its own beside it; the building runs, nothing is connected
+const empty = process.argv.includes('--empty');
+const folder = join(VAR, empty ? 'empty' : 'sample');
+
+await main(async () => {
+  stopOnSignals();
+  try {
+    mkdirSync(folder, { recursive: true });
+    await needPrograms('mariadbd');
+    await needPackages();
+    await needBuild();
+    say('starting MariaDB');
+    const database = await startMariadb(folder);
+    say('starting the simulated building');
+    const building = await startBuilding(folder);
+    const env = { ...database.env, LOKA_DATA: join(folder, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
+    if (!empty) await sampleSite(building, env);
+    const port = await freePort(Number(process.env.LOKA_PORT ?? 8420));
+    say('starting the server');
+    await start(process.execPath, [join(ROOT, 'server/dist/main.js')], {
+      what: 'the server',
+      ready: /loka ready/,
+      env: { ...env, LOKA_PORT: String(port) },
+      logFile: join(folder, 'server.log'),
+      onExit: (code) => {
+        console.error(`\n✗ the server ended (exit ${code}); see ${join(folder, 'server.log')}`);
+        void stopAll().then(() => process.exit(1));
+      },
+    });
+    console.log(`\n  Loka is at  http://localhost:${port}\n`);
+    if (empty) for (const [name, at] of Object.entries(building.ports)) console.log(`  ${name.padEnd(12)} 127.0.0.1 port ${at}, unit 1`);
+    console.log(`  The building’s control port: ${building.control}/state\n  Ctrl-C stops everything.\n`);
+    await new Promise(() => setInterval(() => undefined, 1 << 30));
+  } catch (error) {
+    await stopAll();
+    throw error;
+  }
+});
+
+async function sampleSite(building, env) {
+  const stamp = join(folder, 'loaded');
+  if (existsSync(stamp)) return;
+  say('loading the sample site with 30 days of history');
+  await loadSampleSite(folder, building, env);
+  rmSync(join(folder, 'history.csv'), { force: true });
+  writeFileSync(stamp, new Date().toISOString());
+}

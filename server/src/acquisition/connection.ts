@@ -1,0 +1,77 @@
+import { isBitKind, type Span } from '@loka/core/registers';
+import modbus from 'modbus-serial';
+import type { AllowedNetworks } from '../security/allowedNetworks.js';
+
+const ModbusRTU = modbus.default;
+
+export interface Address {
+  host: string;
+  port: number;
+  timeoutMs: number;
+}
+
+/** One Modbus TCP connection. Requests must not overlap; whoever holds it asks one thing after the other. */
+export class Connection {
+  private client: InstanceType<typeof ModbusRTU> | null = null;
+
+  constructor(
+    private readonly address: Address,
+    private readonly networks: AllowedNetworks,
+  ) {}
+
+  /** Connects where it is not yet. @throws HostError, or the error of the socket */
+  async open(): Promise<void> {
+    if (this.client?.isOpen) return;
+    const ip = await this.networks.resolve(this.address.host);
+    const client = new ModbusRTU();
+    client.on('error', () => undefined); // the request under way rejects as well and is explained there
+    client.setTimeout(this.address.timeoutMs);
+    await withTimeout(client.connectTCP(ip, { port: this.address.port, timeout: this.address.timeoutMs }), this.address.timeoutMs + 500);
+    this.client = client;
+  }
+
+  /** The words (or bits, 0 and 1) of a span. */
+  async read(unit: number, { kind, start, count }: Span): Promise<number[]> {
+    const client = await this.ready(unit);
+    if (isBitKind(kind)) {
+      const { data } = kind === 'coil' ? await client.readCoils(start, count) : await client.readDiscreteInputs(start, count);
+      return data.slice(0, count).map(Number);
+    }
+    const { data } = kind === 'holding' ? await client.readHoldingRegisters(start, count) : await client.readInputRegisters(start, count);
+    return data;
+  }
+
+  /** Writes one coil, or one or several holding registers. */
+  async write(unit: number, kind: 'coil' | 'holding', start: number, words: number[]): Promise<void> {
+    const client = await this.ready(unit);
+    if (kind === 'coil') await client.writeCoil(start, words[0] === 1);
+    else if (words.length === 1) await client.writeRegister(start, words[0] as number);
+    else await client.writeRegisters(start, words);
+  }
+
+  async close(): Promise<void> {
+    const client = this.client;
+    this.client = null;
+    if (client) await new Promise<void>((resolve) => client.close(() => resolve()));
+  }
+
+  private async ready(unit: number) {
+    await this.open();
+    const client = this.client as InstanceType<typeof ModbusRTU>;
+    client.setID(unit);
+    return client;
+  }
+}
+
+/** The library's own connect time-out does not cover every case of a host that swallows packets. */
+async function withTimeout<T>(promise: Promise<T>, ms: number): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => reject(Object.assign(new Error('connect ETIMEDOUT'), { code: 'ETIMEDOUT' })), ms);
+  });
+  try {
+    return await Promise.race([promise, late]);
+  } finally {
+    clearTimeout(timer);
+  }
+}

@@ -1,0 +1,69 @@
+import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+import { instant, instantOrNull } from '../database/columns.js';
+
+@Entity('alert_rules')
+export class AlertRuleEntity {
+  @PrimaryGeneratedColumn()
+  id!: number;
+
+  @Column('varchar')
+  name!: string;
+
+  @Column('int')
+  pointId!: number;
+
+  @Column('varchar')
+  direction!: 'above' | 'below';
+
+  @Column('double')
+  limit!: number;
+
+  @Column('double')
+  deadband!: number;
+
+  @Column('int')
+  onDelayMs!: number;
+
+  @Column('int')
+  offDelayMs!: number;
+
+  @Column('boolean')
+  enabled!: boolean;
+
+  @Column(instantOrNull)
+  removedAt!: number | null;
+}
+
+/** One occurrence of an alert. */
+@Entity('alerts')
+export class AlertEntity {
+  @PrimaryColumn('char', { length: 36 })
+  id!: string;
+
+  @Column('int')
+  ruleId!: number;
+
+  @Column('int')
+  pointId!: number;
+
+  @Column('varchar')
+  name!: string;
+
+  @Column('varchar')
+  condition!: string;
+
+  @Column(instant)
+  raisedAt!: number;
+
+  @Column('double')
+  value!: number;
+
+  @Column(instantOrNull)
+  returnedAt!: number | null;
+
+  @Column(instantOrNull)
+  acknowledgedAt!: number | null;
+
+  @Column('varchar', { nullable: true })
+  acknowledgedBy!: string | null;
+}

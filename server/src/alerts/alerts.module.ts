@@ -1,0 +1,9 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { DevicesModule } from '../devices/devices.module.js';
+import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
+import { AlertsController } from './alerts.controller.js';
+import { AlertsService } from './alerts.service.js';
+
+@Module({ imports: [TypeOrmModule.forFeature([AlertRuleEntity, AlertEntity]), DevicesModule], controllers: [AlertsController], providers: [AlertsService], exports: [AlertsService] })
+export class AlertsModule {}

@@ -1,0 +1,165 @@
+import type { Alert, AlertRule, AlertRuleInput } from '@loka/contract/alerts';
+import type { LiveReading } from '@loka/contract/readings';
+import { acknowledge, QUIET, stepLimitAlert, type AlertPhase, type AlertState } from '@loka/core/alerts';
+import { printNumber } from '@loka/core/formats';
+import { quantityInfo } from '@loka/core/quantities';
+import { Injectable, OnApplicationBootstrap } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { randomUUID } from 'node:crypto';
+import { IsNull, Repository } from 'typeorm';
+import { EventWriter } from '../database/eventWriter.js';
+import { DeviceBook } from '../devices/deviceBook.js';
+import { ChangeFeed } from '../live/changeFeed.js';
+import { LiveReadings } from '../live/liveReadings.js';
+import { invalidField, notFound } from '../problem/problem.js';
+import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
+
+interface Watched {
+  rule: AlertRuleEntity;
+  state: AlertState;
+  /** The occurrence under way. */
+  alert: AlertEntity | null;
+}
+
+/** Watches points against their limits and keeps what happened. Works from memory; the tables follow. */
+@Injectable()
+export class AlertsService implements OnApplicationBootstrap {
+  private watched: Watched[] = [];
+  /** Occurrences that still need a person or are still active, by id. */
+  private readonly open = new Map<string, AlertEntity>();
+
+  constructor(
+    @InjectRepository(AlertRuleEntity) private readonly rules: Repository<AlertRuleEntity>,
+    @InjectRepository(AlertEntity) private readonly alerts: Repository<AlertEntity>,
+    private readonly book: DeviceBook,
+    private readonly live: LiveReadings,
+    private readonly changes: ChangeFeed,
+    private readonly writer: EventWriter,
+  ) {}
+
+  async onApplicationBootstrap(): Promise<void> {
+    for (const alert of await this.alerts.find({ where: [{ returnedAt: IsNull() }, { acknowledgedAt: IsNull() }] })) this.open.set(alert.id, alert);
+    await this.reloadRules();
+    this.live.stream.subscribe((readings) => this.feed(readings));
+  }
+
+  listRules(): AlertRule[] {
+    return this.watched.map(({ rule, state }) => ({ ...rule, phase: state.phase }));
+  }
+
+  async saveRule(id: number | null, input: AlertRuleInput): Promise<AlertRuleEntity> {
+    if (!this.book.point(input.pointId)) throw invalidField('pointId', 'Choose the point to watch.');
+    if (id !== null && !this.watched.some((w) => w.rule.id === id)) throw notFound('alert rule', id);
+    const rule = await this.rules.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
+    await this.reloadRules();
+    return rule;
+  }
+
+  async removeRule(id: number): Promise<void> {
+    if (!this.watched.some((w) => w.rule.id === id)) throw notFound('alert rule', id);
+    await this.rules.update(id, { removedAt: Date.now() });
+    await this.reloadRules();
+  }
+
+  /** What needs somebody now: active, or returned and not yet seen. Newest first. */
+  listOpen(): Alert[] {
+    return [...this.open.values()].sort((a, b) => b.raisedAt - a.raisedAt).map(toAlert);
+  }
+
+  /** What has happened, newest first. */
+  async history(limit: number): Promise<Alert[]> {
+    await this.writer.idle();
+    return (await this.alerts.find({ order: { raisedAt: 'DESC' }, take: limit })).map(toAlert);
+  }
+
+  acknowledge(id: string, who: string): Alert {
+    const alert = this.open.get(id);
+    if (!alert) throw notFound('open alert', id);
+    if (alert.acknowledgedAt !== null) return toAlert(alert);
+    alert.acknowledgedAt = Date.now();
+    alert.acknowledgedBy = who;
+    const watched = this.watched.find((w) => w.alert?.id === id);
+    if (watched) watched.state = acknowledge(watched.state);
+    this.record(alert);
+    return toAlert(alert);
+  }
+
+  private async reloadRules(): Promise<void> {
+    const rules = await this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
+    const before = this.watched;
+    this.watched = rules.map((rule) => before.find((w) => w.rule.id === rule.id && sameCondition(w.rule, rule)) ?? this.resume(rule)).map((w, i) => ({ ...w, rule: rules[i] as AlertRuleEntity }));
+    // An alert whose rule has changed, is off, or is gone has nothing left that could end it.
+    for (const alert of this.open.values())
+      if (alert.returnedAt === null && !this.watched.some((w) => w.alert?.id === alert.id && w.rule.enabled)) this.endAlert(alert, Date.now());
+    this.changes.say('alert-rules', 'alerts');
+  }
+
+  /** The state of a rule that was not watched until now; an occurrence left open by the last run goes on. */
+  private resume(rule: AlertRuleEntity): Watched {
+    const alert = [...this.open.values()].find((a) => a.ruleId === rule.id && a.returnedAt === null && a.condition === conditionInWords(rule, this.unitOf(rule))) ?? null;
+    return { rule, alert, state: alert ? { phase: alert.acknowledgedAt === null ? 'unacknowledged' : 'acknowledged', pendingSince: null } : QUIET };
+  }
+
+  private feed(readings: LiveReading[]): void {
+    for (const reading of readings)
+      for (const watched of this.watched) if (watched.rule.enabled && watched.rule.pointId === reading.pointId) this.step(watched, reading);
+  }
+
+  private step(watched: Watched, reading: LiveReading): void {
+    const { state, event } = stepLimitAlert(watched.rule, watched.state, reading);
+    watched.state = state;
+    if (event === 'raised') {
+      const { rule } = watched;
+      watched.alert = {
+        id: randomUUID(),
+        ruleId: rule.id,
+        pointId: rule.pointId,
+        name: rule.name,
+        condition: conditionInWords(rule, this.unitOf(rule)),
+        raisedAt: reading.t,
+        value: reading.v as number,
+        returnedAt: null,
+        acknowledgedAt: null,
+        acknowledgedBy: null,
+      };
+      this.open.set(watched.alert.id, watched.alert);
+      this.record(watched.alert);
+    } else if (event === 'returned' && watched.alert) {
+      this.endAlert(watched.alert, reading.t);
+      watched.alert = state.phase === 'normal' ? null : watched.alert;
+    }
+  }
+
+  private endAlert(alert: AlertEntity, t: number): void {
+    alert.returnedAt = t;
+    this.record(alert);
+  }
+
+  private record(alert: AlertEntity): void {
+    if (alert.returnedAt !== null && alert.acknowledgedAt !== null) this.open.delete(alert.id);
+    const row = { ...alert };
+    this.writer.write(`alert ${alert.name}`, () => this.alerts.save(row));
+    this.changes.say('alerts', 'alert-rules');
+  }
+
+  private unitOf(rule: AlertRuleEntity): string {
+    const quantity = this.book.point(rule.pointId)?.definition.quantity;
+    return quantity ? quantityInfo(quantity).unit : '';
+  }
+}
+
+const sameCondition = (a: AlertRuleEntity, b: AlertRuleEntity): boolean =>
+  a.pointId === b.pointId && a.direction === b.direction && a.limit === b.limit && a.enabled === b.enabled;
+
+/** "below 207.0 V" */
+function conditionInWords({ direction, limit }: AlertRuleEntity, unit: string): string {
+  const printed = printNumber(limit, unit);
+  return `${direction} ${printed.digits} ${printed.unit}`.trim();
+}
+
+function phaseOf({ returnedAt, acknowledgedAt }: AlertEntity): AlertPhase {
+  if (returnedAt === null) return acknowledgedAt === null ? 'unacknowledged' : 'acknowledged';
+  return acknowledgedAt === null ? 'returned-unacknowledged' : 'normal';
+}
+
+const toAlert = (alert: AlertEntity): Alert => ({ ...alert, phase: phaseOf(alert) });

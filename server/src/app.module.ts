@@ -1,0 +1,52 @@
+import { DynamicModule, Global, Module } from '@nestjs/common';
+import { AcquisitionModule } from './acquisition/acquisition.module.js';
+import { AlertsModule } from './alerts/alerts.module.js';
+import { AuditModule } from './audit/audit.module.js';
+import { CalibrationModule } from './calibration/calibration.module.js';
+import { CONFIG, type Config } from './config.js';
+import { ControlModule } from './control/control.module.js';
+import { DatabaseModule } from './database/database.module.js';
+import { EventWriterModule } from './database/eventWriter.module.js';
+import { DevicesModule } from './devices/devices.module.js';
+import { EnergyModule } from './energy/energy.module.js';
+import { HealthModule } from './health/health.module.js';
+import { InstallationModule } from './installation/installation.module.js';
+import { JobsModule } from './jobs/jobs.module.js';
+import { LiveModule } from './live/live.module.js';
+import { RegistersModule } from './registers/registers.module.js';
+import { SecurityModule } from './security/security.module.js';
+import { SeriesModule } from './series/series.module.js';
+import { SiteModule } from './site/site.module.js';
+
+@Global()
+@Module({})
+export class AppModule {
+  /** The whole server with its settings. */
+  static with(config: Config): DynamicModule {
+    return {
+      module: AppModule,
+      global: true,
+      providers: [{ provide: CONFIG, useValue: config }],
+      exports: [CONFIG],
+      imports: [
+        DatabaseModule,
+        EventWriterModule,
+        SecurityModule,
+        LiveModule,
+        AuditModule,
+        JobsModule,
+        SiteModule,
+        InstallationModule,
+        DevicesModule,
+        RegistersModule,
+        SeriesModule,
+        EnergyModule,
+        CalibrationModule,
+        AcquisitionModule,
+        AlertsModule,
+        ControlModule,
+        HealthModule,
+      ],
+    };
+  }
+}

@@ -1,0 +1,42 @@
+import { NestFactory } from '@nestjs/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import helmet from 'helmet';
+import express, { type NextFunction, type Request, type Response } from 'express';
+import { extname, join } from 'node:path';
+import { AppModule } from './app.module.js';
+import type { Config } from './config.js';
+import { ProblemFilter } from './problem/problem.filter.js';
+import { validation } from './problem/validation.js';
+import { localOnly } from './security/localOnly.js';
+
+/** Makes the server, ready to listen. */
+export async function createApp(config: Config, logger: false | ('log' | 'warn' | 'error')[] = ['log', 'warn', 'error']): Promise<NestExpressApplication> {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), { logger, abortOnError: false });
+  app.use(localOnly);
+  app.use(
+    helmet({
+      contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], upgradeInsecureRequests: null } },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.setGlobalPrefix('api');
+  app.useGlobalPipes(validation());
+  app.useGlobalFilters(new ProblemFilter());
+  app.enableShutdownHooks();
+  const document = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Loka').setDescription('Everything that Loka’s screens do, for programs.').setVersion('0.1').build());
+  SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs.json' });
+  if (config.webFolder) serveScreens(app, config.webFolder);
+  return app;
+}
+
+/** The built screens; a path without a file extension is a place inside them, a missing file is a 404. */
+function serveScreens(app: NestExpressApplication, folder: string): void {
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y' }));
+  app.use(express.static(folder, { index: false }));
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    if (request.method !== 'GET' || request.path.startsWith('/api') || extname(request.path) !== '') return next();
+    response.setHeader('cache-control', 'no-cache');
+    response.sendFile(join(folder, 'index.html'));
+  });
+}

@@ -1,0 +1,38 @@
+import { CallHandler, ExecutionContext, Injectable, Logger, NestInterceptor } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import type { Request } from 'express';
+import { mergeMap, type Observable } from 'rxjs';
+import { Repository } from 'typeorm';
+import { AuditEntryEntity } from './auditEntry.entity.js';
+
+/** Requests that change nothing although they are not GET. */
+const READS = [/^\/api\/devices\/trial-read$/, /^\/api\/links\/test$/, /^\/api\/calibrations\/(capture|preview)$/];
+
+/** Who acts, until there are accounts. */
+export const LOCAL_PERSON = 'local person';
+
+/** Writes down everything that has changed the site or a switch. */
+@Injectable()
+export class AuditInterceptor implements NestInterceptor {
+  private readonly log = new Logger('audit');
+
+  constructor(@InjectRepository(AuditEntryEntity) private readonly entries: Repository<AuditEntryEntity>) {}
+
+  intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
+    const request = context.switchToHttp().getRequest<Request>();
+    const path = request.originalUrl.split('?')[0] as string;
+    if (request.method === 'GET' || READS.some((pattern) => pattern.test(path))) return next.handle();
+    return next.handle().pipe(
+      mergeMap(async (result: unknown) => {
+        const entry = { at: Date.now(), who: LOCAL_PERSON, action: request.method, subject: path.slice(0, 200), detail: (request.body ?? null) as unknown };
+        try {
+          await this.entries.insert(entry as never);
+        } catch (error) {
+          // The act itself is done; a switch must open even while the database is away. It is told in the log instead.
+          this.log.error(`not in the audit log (${(error as Error).message}): ${JSON.stringify(entry)}`);
+        }
+        return result;
+      }),
+    );
+  }
+}

@@ -1,0 +1,13 @@
+import { Module } from '@nestjs/common';
+import { APP_INTERCEPTOR } from '@nestjs/core';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { AuditController } from './audit.controller.js';
+import { AuditInterceptor } from './audit.interceptor.js';
+import { AuditEntryEntity } from './auditEntry.entity.js';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([AuditEntryEntity])],
+  controllers: [AuditController],
+  providers: [{ provide: APP_INTERCEPTOR, useClass: AuditInterceptor }],
+})
+export class AuditModule {}

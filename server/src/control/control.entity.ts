@@ -1,0 +1,96 @@
+import type { OperationCause, SwitchOperation } from '@loka/contract/control';
+import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+import { instant, instantOrNull } from '../database/columns.js';
+
+@Entity('switches')
+export class SwitchEntity {
+  @PrimaryGeneratedColumn()
+  id!: number;
+
+  @Column('varchar')
+  name!: string;
+
+  @Column('int')
+  nodeId!: number;
+
+  @Column('int')
+  commandPointId!: number;
+
+  @Column('int')
+  statePointId!: number;
+
+  @Column('int')
+  timeoutMs!: number;
+
+  @Column(instantOrNull)
+  removedAt!: number | null;
+}
+
+@Entity('switch_operations')
+export class SwitchOperationEntity implements SwitchOperation {
+  @PrimaryColumn('char', { length: 36 })
+  id!: string;
+
+  @Column('int')
+  switchId!: number;
+
+  @Column('varchar')
+  switchName!: string;
+
+  @Column(instant)
+  at!: number;
+
+  @Column('boolean')
+  closed!: boolean;
+
+  @Column('varchar')
+  cause!: OperationCause;
+
+  @Column('varchar')
+  who!: string;
+
+  @Column('varchar')
+  reason!: string;
+
+  @Column('varchar')
+  outcome!: SwitchOperation['outcome'];
+
+  @Column(instantOrNull)
+  outcomeAt!: number | null;
+
+  @Column('varchar', { nullable: true })
+  message!: string | null;
+}
+
+@Entity('cut_off_rules')
+export class CutOffRuleEntity {
+  @PrimaryGeneratedColumn()
+  id!: number;
+
+  @Column('int')
+  switchId!: number;
+
+  @Column('int')
+  pointId!: number;
+
+  @Column('double')
+  limit!: number;
+
+  @Column('int')
+  delayMs!: number;
+
+  @Column('int')
+  ignoreAfterOnMs!: number;
+
+  @Column('boolean')
+  enabled!: boolean;
+
+  @Column(instantOrNull)
+  trippedAt!: number | null;
+
+  @Column('double', { nullable: true })
+  trippedValue!: number | null;
+
+  @Column(instantOrNull)
+  removedAt!: number | null;
+}

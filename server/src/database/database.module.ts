@@ -1,0 +1,35 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import type { DataSourceOptions } from 'typeorm';
+import { CONFIG, type Config } from '../config.js';
+import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.js';
+
+/** How Loka speaks to MariaDB. Migrations make the schema; it is never synchronised from the classes. */
+export function databaseOptions(config: Config): DataSourceOptions {
+  const { host, port, user, password, name } = config.database;
+  return {
+    type: 'mariadb',
+    host,
+    port,
+    username: user,
+    password,
+    database: name,
+    timezone: 'Z',
+    charset: 'utf8mb4',
+    synchronize: false,
+    migrationsRun: true,
+    migrations: [FirstSlice1764000000000],
+    connectTimeout: 4000,
+    poolSize: 8,
+  };
+}
+
+@Module({
+  imports: [
+    TypeOrmModule.forRootAsync({
+      inject: [CONFIG],
+      useFactory: (config: Config) => ({ ...databaseOptions(config), autoLoadEntities: true, retryAttempts: 0 }),
+    }),
+  ],
+})
+export class DatabaseModule {}

@@ -1,0 +1,39 @@
+import type { Phase } from '@loka/core/quantities';
+import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+import { instant, instantOrNull } from '../database/columns.js';
+
+@Entity('points')
+export class PointEntity {
+  @PrimaryGeneratedColumn()
+  id!: number;
+
+  @Column('int')
+  deviceId!: number;
+
+  /** The key of its definition in the device's register map. */
+  @Column('varchar')
+  key!: string;
+
+  @Column('int', { nullable: true })
+  nodeId!: number | null;
+
+  @Column('varchar', { nullable: true })
+  phase!: Phase | null;
+
+  /** No longer in the map, or its device is gone; its readings stay. */
+  @Column(instantOrNull)
+  removedAt!: number | null;
+}
+
+/** At which interval a point was recorded, from an instant on: tells a gap from a slow point, in the past too. */
+@Entity('point_intervals')
+export class PointIntervalEntity {
+  @PrimaryColumn('int')
+  pointId!: number;
+
+  @PrimaryColumn(instant)
+  validFrom!: number;
+
+  @Column('int')
+  intervalMs!: number;
+}

@@ -1,0 +1,7 @@
+import { Module } from '@nestjs/common';
+import { DevicesModule } from '../devices/devices.module.js';
+import { SeriesModule } from '../series/series.module.js';
+import { HealthController } from './health.controller.js';
+
+@Module({ imports: [DevicesModule, SeriesModule], controllers: [HealthController] })
+export class HealthModule {}

@@ -1,0 +1,34 @@
+import { AlertRuleInput } from '@loka/contract/alerts';
+import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
+import { DeviceInput, LinkInput } from '@loka/contract/devices';
+import { NodeInput } from '@loka/contract/installation';
+import { SiteInput } from '@loka/contract/site';
+import { plainToInstance } from 'class-transformer';
+import { validateSync } from 'class-validator';
+
+/** A whole site in one file; things refer to one another by `ref`, points by "device ref/key". */
+export interface SiteFile {
+  site: SiteInput;
+  nodes: (Omit<NodeInput, 'parentId'> & { ref: string; parent: string | null })[];
+  links: (LinkInput & { ref: string })[];
+  /** `map` is the name of a register map that Loka has. */
+  devices: (Omit<DeviceInput, 'linkId' | 'mapId'> & { ref: string; link: string; map: string })[];
+  /** Which points belong where; a phase only where the map does not say it. */
+  points: { point: string; node: string; phase?: string }[];
+  switches: (Omit<SwitchInput, 'nodeId' | 'commandPointId' | 'statePointId'> & { ref: string; node: string; command: string; state: string })[];
+  cutOffRules: (Omit<CutOffRuleInput, 'switchId' | 'pointId'> & { switch: string; point: string })[];
+  alertRules: (Omit<AlertRuleInput, 'pointId'> & { point: string })[];
+}
+
+/** Thrown when something in a site file does not hold; says which part. */
+export class SiteFileError extends Error {
+  override name = 'SiteFileError';
+}
+
+/** A member of a site file as the validated input that the services take. @throws SiteFileError */
+export function checked<T extends object>(type: new () => T, value: object, what: string): T {
+  const input = plainToInstance(type, value);
+  const [fault] = validateSync(input, { whitelist: true });
+  if (fault) throw new SiteFileError(`${what}: ${fault.property}: ${Object.values(fault.constraints ?? { inside: 'is not right' }).join(', ')}`);
+  return input;
+}

@@ -1,0 +1,122 @@
+import { AlertRuleInput } from '@loka/contract/alerts';
+import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
+import { DeviceInput, LinkInput } from '@loka/contract/devices';
+import { NodeInput } from '@loka/contract/installation';
+import { SiteInput } from '@loka/contract/site';
+import type { Phase } from '@loka/core/quantities';
+import { QUALITY } from '@loka/core/series';
+import type { INestApplicationContext } from '@nestjs/common';
+import { parse } from 'csv-parse';
+import { createReadStream } from 'node:fs';
+import { AlertsService } from '../alerts/alerts.service.js';
+import { CutOffsService } from '../control/cutOffs.service.js';
+import { SwitchesService } from '../control/switches.service.js';
+import { DeviceBook } from '../devices/deviceBook.js';
+import { DevicesService } from '../devices/devices.service.js';
+import { InstallationService } from '../installation/installation.service.js';
+import { RegistersService } from '../registers/registers.service.js';
+import { IntervalBook } from '../series/intervalBook.js';
+import { RollupKeeper } from '../series/rollupKeeper.js';
+import { SampleStore } from '../series/sampleStore.js';
+import { SiteService } from '../site/site.service.js';
+import { checked, SiteFileError, type SiteFile } from './siteFile.js';
+
+/** Makes a whole site from a file, through the same services that the screens use. */
+export class SiteImport {
+  private readonly ids = new Map<string, number>();
+  private readonly points = new Map<string, number>();
+
+  constructor(private readonly app: INestApplicationContext) {}
+
+  /** @throws SiteFileError, Problem */
+  async run(file: SiteFile): Promise<void> {
+    await this.app.get(SiteService).save(checked(SiteInput, file.site, 'site'));
+    await this.makeInstallation(file);
+    await this.makeDevices(file);
+    await this.makeControl(file);
+  }
+
+  private async makeInstallation({ nodes }: SiteFile): Promise<void> {
+    const installation = this.app.get(InstallationService);
+    for (const { ref, parent, ...node } of nodes) {
+      const input = checked(NodeInput, { ...node, parentId: parent === null ? null : this.id(`node ${parent}`) }, `node ${ref}`);
+      this.ids.set(`node ${ref}`, (await installation.create(input)).id);
+    }
+  }
+
+  private async makeDevices({ links, devices, points }: SiteFile): Promise<void> {
+    const service = this.app.get(DevicesService);
+    for (const map of await this.app.get(RegistersService).list()) this.ids.set(`map ${map.name}`, map.id);
+    for (const { ref, ...link } of links) this.ids.set(`link ${ref}`, (await service.createLink(checked(LinkInput, link, `link ${ref}`))).id);
+    for (const { ref, link, map, ...device } of devices) {
+      const input = checked(DeviceInput, { ...device, linkId: this.id(`link ${link}`), mapId: this.id(`map ${map}`) }, `device ${ref}`);
+      this.ids.set(`device ${ref}`, (await service.createDevice(input)).id);
+    }
+    for (const { ref } of devices)
+      for (const point of this.app.get(DeviceBook).allPoints()) if (point.deviceId === this.id(`device ${ref}`)) this.points.set(`${ref}/${point.key}`, point.id);
+    for (const { point, node, phase } of points) await service.assign(this.point(point), { nodeId: this.id(`node ${node}`), phase: (phase ?? null) as Phase | null });
+  }
+
+  private async makeControl({ switches, cutOffRules, alertRules }: SiteFile): Promise<void> {
+    for (const { ref, node, command, state, ...rest } of switches) {
+      const input = checked(SwitchInput, { ...rest, nodeId: this.id(`node ${node}`), commandPointId: this.point(command), statePointId: this.point(state) }, `switch ${ref}`);
+      this.ids.set(`switch ${ref}`, (await this.app.get(SwitchesService).save(null, input)).id);
+    }
+    for (const { switch: ref, point, ...rest } of cutOffRules)
+      await this.app.get(CutOffsService).save(null, checked(CutOffRuleInput, { ...rest, switchId: this.id(`switch ${ref}`), pointId: this.point(point) }, `cut-off rule of ${ref}`));
+    for (const { point, ...rest } of alertRules)
+      await this.app.get(AlertsService).saveRule(null, checked(AlertRuleInput, { ...rest, pointId: this.point(point) }, `alert rule ${rest.name}`));
+  }
+
+  /**
+   * Brings in recorded history: a CSV file with a column "time" (UTC ms, ascending) and columns named
+   * "device ref/key" with values in base units. Columns of points that the site does not have are left out.
+   * @returns the number of readings
+   */
+  async loadHistory(path: string, said: (text: string) => void): Promise<number> {
+    const { times, columns } = await readColumns(path);
+    if (times.length < 2) throw new SiteFileError(`${path} has no history`);
+    const intervalMs = (times[1] as number) - (times[0] as number);
+    const known = [...columns].filter(([name]) => this.points.has(name));
+    const book = this.app.get(DeviceBook);
+    await book.intervals.save(known.map(([name]) => ({ pointId: this.point(name), validFrom: 0, intervalMs })));
+    await this.app.get(IntervalBook).reload();
+    let done = 0;
+    for (const [name, values] of known) {
+      const pointId = this.point(name);
+      await this.app.get(SampleStore).load(pointId, times, values);
+      await this.app.get(RollupKeeper).load(pointId, times.map((t, i) => ({ t, v: values[i] as number, q: QUALITY.good })));
+      if (++done % 10 === 0) said(`${done} of ${known.length} points`);
+    }
+    return times.length * known.length;
+  }
+
+  private id(ref: string): number {
+    const id = this.ids.get(ref);
+    if (id === undefined) throw new SiteFileError(`there is no ${ref} in the file`);
+    return id;
+  }
+
+  private point(ref: string): number {
+    const id = this.points.get(ref);
+    if (id === undefined) throw new SiteFileError(`there is no point ${ref} in the file`);
+    return id;
+  }
+}
+
+async function readColumns(path: string): Promise<{ times: number[]; columns: Map<string, number[]> }> {
+  const times: number[] = [];
+  let names: string[] = [];
+  const columns = new Map<string, number[]>();
+  const records = createReadStream(path).pipe(parse());
+  for await (const record of records as AsyncIterable<string[]>) {
+    if (names.length === 0) {
+      names = record;
+      for (const name of names.slice(1)) columns.set(name, []);
+      continue;
+    }
+    times.push(Number(record[0]));
+    for (let i = 1; i < names.length; i++) columns.get(names[i] as string)?.push(Number(record[i]));
+  }
+  return { times, columns };
+}

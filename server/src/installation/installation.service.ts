@@ -1,0 +1,101 @@
+import type { InstallationNode, NodeInput } from '@loka/contract/installation';
+import { jobDone, mayHangBelow } from '@loka/core/installation';
+import { holdOf, isUsable } from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { CorrectionBook } from '../calibration/correctionBook.js';
+import { SwitchBook } from '../control/switchBook.js';
+import { DeviceBook, type KnownPoint } from '../devices/deviceBook.js';
+import { ChangeFeed } from '../live/changeFeed.js';
+import { LiveReadings } from '../live/liveReadings.js';
+import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { SampleStore } from '../series/sampleStore.js';
+import { InstallationBook } from './installationBook.js';
+import type { InstallationNodeEntity } from './installationNode.entity.js';
+import { currentPointsOf, powerPointsOf } from './nodePoints.js';
+
+/** The tree: supply, boards, ways and loads, with what measures each and how far its job is. */
+@Injectable()
+export class InstallationService {
+  constructor(
+    private readonly tree: InstallationBook,
+    private readonly devices: DeviceBook,
+    private readonly corrections: CorrectionBook,
+    private readonly switches: SwitchBook,
+    private readonly live: LiveReadings,
+    private readonly store: SampleStore,
+    private readonly changes: ChangeFeed,
+  ) {}
+
+  list(): InstallationNode[] {
+    const points = this.devices.allPoints();
+    return this.tree.all().map((node) => this.toNode(node, points.filter((p) => p.nodeId === node.id)));
+  }
+
+  async create(input: NodeInput): Promise<InstallationNodeEntity> {
+    this.check(input);
+    const position = 1 + Math.max(0, ...this.tree.all().map((n) => n.position));
+    const node = await this.tree.rows.save({ ...plain(input), position });
+    return this.after(node);
+  }
+
+  async update(id: number, input: NodeInput): Promise<InstallationNodeEntity> {
+    const before = this.tree.node(id);
+    if (!before) throw notFound('place in the installation', id);
+    if (before.kind !== input.kind || before.parentId !== (input.parentId ?? null)) throw invalidField('parentId', 'It stays where it is; make a new one where it should be.');
+    return this.after(await this.tree.rows.save({ ...before, ...plain(input) }));
+  }
+
+  async remove(id: number): Promise<void> {
+    const node = this.tree.node(id);
+    if (!node) throw notFound('place in the installation', id);
+    const below = this.tree.childrenOf(id).length;
+    if (below > 0) throw conflict('not-empty', `${below} more hang${below === 1 ? 's' : ''} below “${node.name}”. Take those off first.`);
+    if (this.switches.ofNode(id)) throw conflict('has-switch', `“${node.name}” has a switch. Take that off first.`);
+    await this.tree.rows.delete(id);
+    await this.devices.reload();
+    await this.after(node);
+  }
+
+  private check(input: NodeInput): void {
+    if (input.kind === 'supply') {
+      if (this.tree.all().some((n) => n.kind === 'supply')) throw invalidField('kind', 'The site has its supply already.');
+      return;
+    }
+    const parent = input.parentId === null ? undefined : this.tree.node(input.parentId);
+    if (!parent) throw invalidField('parentId', 'Choose what it hangs on.');
+    if (!mayHangBelow(input.kind, parent.kind)) throw invalidField('parentId', `A ${input.kind} cannot hang on a ${parent.kind}.`);
+    const twin = this.tree.childrenOf(parent.id).find((n) => n.way !== '' && n.way === input.way && n.kind === input.kind);
+    if (twin) throw invalidField('way', `${input.kind === 'circuit' ? 'Way' : 'Mark'} ${input.way} is “${twin.name}” already.`);
+  }
+
+  private async after(node: InstallationNodeEntity): Promise<InstallationNodeEntity> {
+    await this.tree.reload();
+    this.changes.say('installation');
+    return node;
+  }
+
+  private toNode(node: InstallationNodeEntity, points: KnownPoint[]): InstallationNode {
+    const now = Date.now();
+    const read = points.filter((p) => p.definition.access !== 'write');
+    const fresh = (p: KnownPoint, t: number | null | undefined) => t !== null && t !== undefined && now - t <= holdOf(p.definition.intervalMs) + 2000;
+    const answering = read.filter((p) => {
+      const reading = this.live.get(p.id);
+      return reading && isUsable(reading.q) && fresh(p, reading.t);
+    });
+    return {
+      ...node,
+      powerPointIds: powerPointsOf(points).map((p) => p.id),
+      currentPointIds: currentPointsOf(points).map((p) => p.id),
+      switchId: this.switches.ofNode(node.id)?.id ?? null,
+      job: jobDone({
+        points: read.length,
+        answering: answering.length,
+        calibrated: points.some((p) => this.corrections.has(p.id)),
+        stored: read.filter((p) => fresh(p, this.store.newestStored(p.id))).length,
+      }),
+    };
+  }
+}
+
+/** What the form may set; an optional member that is missing is none. */
+const plain = (input: NodeInput) => ({ ...input, parentId: input.parentId ?? null, protectiveDevice: input.protectiveDevice ?? null, ratedCurrent: input.ratedCurrent ?? null });

@@ -1,0 +1,33 @@
+import { Injectable, OnModuleInit } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { Repository } from 'typeorm';
+import { InstallationNodeEntity } from './installationNode.entity.js';
+
+/** The tree of the installation, kept in memory. */
+@Injectable()
+export class InstallationBook implements OnModuleInit {
+  private nodes = new Map<number, InstallationNodeEntity>();
+
+  constructor(@InjectRepository(InstallationNodeEntity) readonly rows: Repository<InstallationNodeEntity>) {}
+
+  onModuleInit(): Promise<void> {
+    return this.reload();
+  }
+
+  async reload(): Promise<void> {
+    const rows = await this.rows.find({ order: { position: 'ASC', id: 'ASC' } });
+    this.nodes = new Map(rows.map((row) => [row.id, row]));
+  }
+
+  node(id: number): InstallationNodeEntity | undefined {
+    return this.nodes.get(id);
+  }
+
+  all(): InstallationNodeEntity[] {
+    return [...this.nodes.values()];
+  }
+
+  childrenOf(id: number): InstallationNodeEntity[] {
+    return this.all().filter((node) => node.parentId === id);
+  }
+}

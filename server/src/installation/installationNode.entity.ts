@@ -1,0 +1,32 @@
+import type { NodeKind } from '@loka/core/installation';
+import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
+
+@Entity('installation_nodes')
+export class InstallationNodeEntity {
+  @PrimaryGeneratedColumn()
+  id!: number;
+
+  @Column('int', { nullable: true })
+  parentId!: number | null;
+
+  @Column('varchar')
+  kind!: NodeKind;
+
+  @Column('varchar')
+  name!: string;
+
+  @Column('varchar')
+  way!: string;
+
+  @Column('varchar')
+  phases!: string;
+
+  @Column('varchar', { nullable: true })
+  protectiveDevice!: string | null;
+
+  @Column('double', { nullable: true })
+  ratedCurrent!: number | null;
+
+  @Column('int')
+  position!: number;
+}

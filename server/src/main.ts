@@ -1,0 +1,9 @@
+import 'reflect-metadata';
+import { createApp } from './app.js';
+import { readConfig } from './config.js';
+
+const config = readConfig(process.env);
+const app = await createApp(config);
+// Until there are accounts, nobody but this machine may speak to it.
+await app.listen(config.port, '127.0.0.1');
+console.log(`loka ready: http://localhost:${config.port}`);

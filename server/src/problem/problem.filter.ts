@@ -1,0 +1,43 @@
+import { ArgumentsHost, Catch, ExceptionFilter, HttpException, Logger } from '@nestjs/common';
+import type { Response } from 'express';
+import { STATUS_CODES } from 'node:http';
+import { Problem } from './problem.js';
+
+/** Ends every error of a request as application/problem+json; what was not foreseen is logged and told without inside. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  private readonly log = new Logger('problem');
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    if (response.headersSent) {
+      this.log.error(error);
+      response.end();
+      return;
+    }
+    const status = error instanceof HttpException ? error.getStatus() : 500;
+    if (status >= 500 && !(error instanceof Problem)) this.log.error(error instanceof Error ? error.stack : error);
+    response
+      .status(status)
+      .type('application/problem+json')
+      .send(JSON.stringify({
+        type: error instanceof Problem ? `urn:loka:problem:${error.code}` : 'about:blank',
+        title: STATUS_CODES[status] ?? 'Error',
+        status,
+        detail: error instanceof Problem ? error.detail : error instanceof HttpException ? error.message : this.unforeseen(error),
+        ...(error instanceof Problem && error.faults.length > 0 ? { errors: error.faults } : {}),
+      }));
+  }
+
+  private unforeseen(error: unknown): string {
+    return isDatabaseAway(error)
+      ? 'The database does not answer. Readings go on into the spool and nothing is lost; try again in a moment.'
+      : 'Something failed in the server; its log says what.';
+  }
+}
+
+/** Whether an error says that the database cannot be reached now. */
+export function isDatabaseAway(error: unknown): boolean {
+  const code = (error as { code?: string; driverError?: { code?: string } })?.driverError?.code ?? (error as { code?: string })?.code ?? '';
+  return /^(ECONN|EPIPE|ETIMEDOUT|PROTOCOL_|ER_SERVER_SHUTDOWN|ER_CON_COUNT|ENOENT|POOL_CLOSED)/.test(code);
+}

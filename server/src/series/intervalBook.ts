@@ -1,0 +1,29 @@
+import { holdAt, type RecordedInterval } from '@loka/core/series';
+import { Injectable, Logger, OnModuleInit } from '@nestjs/common';
+import { DeviceBook } from '../devices/deviceBook.js';
+
+/** At which interval each point was recorded when, kept in memory. */
+@Injectable()
+export class IntervalBook implements OnModuleInit {
+  private readonly log = new Logger('intervals');
+  private byPoint = new Map<number, RecordedInterval[]>();
+
+  constructor(private readonly book: DeviceBook) {}
+
+  async onModuleInit(): Promise<void> {
+    await this.reload();
+    this.book.reloaded.subscribe(() => void this.reload().catch((error: Error) => this.log.error(error.message)));
+  }
+
+  async reload(): Promise<void> {
+    const byPoint = new Map<number, RecordedInterval[]>();
+    for (const row of await this.book.intervals.find({ order: { validFrom: 'ASC' } })) byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
+    this.byPoint = byPoint;
+  }
+
+  /** How long a sample of the point speaks, as a function of when it was taken. */
+  hold(pointId: number): (t: number) => number {
+    const intervals = this.byPoint.get(pointId) ?? [];
+    return (t) => holdAt(intervals, t);
+  }
+}

@@ -1,0 +1,23 @@
+import type { ConductorScheme } from '@loka/contract/site';
+import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
+
+@Entity('sites')
+export class SiteEntity {
+  @PrimaryGeneratedColumn()
+  id!: number;
+
+  @Column('varchar')
+  name!: string;
+
+  @Column('varchar')
+  timeZone!: string;
+
+  @Column('double')
+  nominalVoltage!: number;
+
+  @Column('int')
+  frequency!: number;
+
+  @Column('varchar')
+  conductorScheme!: ConductorScheme;
+}

@@ -1,0 +1,8 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { SiteController } from './site.controller.js';
+import { SiteEntity } from './site.entity.js';
+import { SiteService } from './site.service.js';
+
+@Module({ imports: [TypeOrmModule.forFeature([SiteEntity])], controllers: [SiteController], providers: [SiteService], exports: [SiteService] })
+export class SiteModule {}

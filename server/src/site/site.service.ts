@@ -1,0 +1,33 @@
+import type { SiteInput } from '@loka/contract/site';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { Repository } from 'typeorm';
+import { ChangeFeed } from '../live/changeFeed.js';
+import { conflict } from '../problem/problem.js';
+import { SiteEntity } from './site.entity.js';
+
+/** The one site that this Loka keeps; null until the first question has been answered. */
+@Injectable()
+export class SiteService {
+  constructor(
+    @InjectRepository(SiteEntity) private readonly sites: Repository<SiteEntity>,
+    private readonly changes: ChangeFeed,
+  ) {}
+
+  async get(): Promise<SiteEntity | null> {
+    return (await this.sites.find({ take: 1 }))[0] ?? null;
+  }
+
+  /** The site, or a refusal that says to name it first. */
+  async require(): Promise<SiteEntity> {
+    const site = await this.get();
+    if (!site) throw conflict('no-site', 'Name the site first.');
+    return site;
+  }
+
+  async save(input: SiteInput): Promise<SiteEntity> {
+    const site = await this.sites.save({ ...(await this.get()), ...input });
+    this.changes.say('site');
+    return site;
+  }
+}
