@@ -1,12 +1,11 @@
-import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { loadSampleSite, startBuilding } from './lib/building.mjs';
+import { loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
 import { needBuild, needPackages, needPrograms, ROOT, VAR } from './lib/machine.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
 import { start, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';
-import { writeFileSync } from 'node:fs';
 
 // npm start            the sample site with its simulated building
 // npm start -- --empty an empty site of its own beside it; the building runs, nothing is connected
@@ -20,12 +19,16 @@ await main(async () => {
     await needPrograms('mariadbd');
     await needPackages();
     await needBuild();
-    say('starting MariaDB');
-    const database = await startMariadb(folder);
-    say('starting the simulated building');
-    const building = await startBuilding(folder);
+    const firstTime = !empty && !existsSync(join(folder, 'loaded'));
+    say(firstTime ? 'starting MariaDB and the simulated building, and making its 30 days of history' : 'starting MariaDB and the simulated building');
+    const [database, building, history] = await Promise.all([startMariadb(folder), startBuilding(folder), firstTime ? writeHistory(folder) : null]);
     const env = { ...database.env, LOKA_DATA: join(folder, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
-    if (!empty) await sampleSite(building, env);
+    if (history) {
+      say('loading the sample site');
+      await loadSampleSite(folder, building, env, history);
+      rmSync(history, { force: true });
+      writeFileSync(join(folder, 'loaded'), new Date().toISOString());
+    }
     const port = await freePort(Number(process.env.LOKA_PORT ?? 8420));
     say('starting the server');
     await start(process.execPath, [join(ROOT, 'server/dist/main.js')], {
@@ -47,12 +50,3 @@ await main(async () => {
     throw error;
   }
 });
-
-async function sampleSite(building, env) {
-  const stamp = join(folder, 'loaded');
-  if (existsSync(stamp)) return;
-  say('loading the sample site with 30 days of history');
-  await loadSampleSite(folder, building, env);
-  rmSync(join(folder, 'history.csv'), { force: true });
-  writeFileSync(stamp, new Date().toISOString());
-}

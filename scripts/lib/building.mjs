@@ -25,17 +25,23 @@ export async function startBuilding(folder) {
   const { since, ports } = await lifeOf(folder);
   const args = [join(ROOT, 'fieldsim/dist/main.js'), '--seed', String(SEED), '--since', new Date(since).toISOString(), '--ports', ports.join(',')];
   const process_ = await start(process.execPath, args, { what: 'the simulated building', ready: /building ready/, logFile: join(folder, 'building.log') });
-  return { ports: Object.fromEntries(DEVICES.map((name, i) => [name, ports[i]])), control: `http://127.0.0.1:${ports.at(-1)}`, since, stop: process_.stop };
+  return { ports: Object.fromEntries(DEVICES.map((name, i) => [name, ports[i]])), control: `http://127.0.0.1:${ports.at(-1)}`, stop: process_.stop };
 }
 
-/** Loads the sample site with its 30 days of history, unless there is a site already. */
-export async function loadSampleSite(folder, building, env) {
+/** Writes what the building's devices would have read until now. @returns the file */
+export async function writeHistory(folder) {
+  const { since } = await lifeOf(folder);
+  const file = join(folder, 'history.csv');
+  const args = [join(ROOT, 'fieldsim/dist/history.js'), '--seed', String(SEED), '--from', new Date(since).toISOString(), '--to', new Date().toISOString(), '--out', file];
+  await run(process.execPath, args, { what: 'history of the building', quiet: true });
+  return file;
+}
+
+/** Loads the sample site with its history, unless there is a site already. @returns what the import said */
+export function loadSampleSite(folder, building, env, historyFile) {
   const site = JSON.parse(readFileSync(join(ROOT, 'fieldsim/sample-site.json'), 'utf8'));
   for (const link of site.links) link.port = building.ports[link.ref];
   const siteFile = join(folder, 'site.json');
-  const historyFile = join(folder, 'history.csv');
   writeFileSync(siteFile, JSON.stringify(site));
-  const history = [join(ROOT, 'fieldsim/dist/history.js'), '--seed', String(SEED), '--from', new Date(building.since).toISOString(), '--to', new Date().toISOString(), '--out', historyFile];
-  await run(process.execPath, history, { what: 'history of the building', quiet: true });
-  return run(process.execPath, [join(ROOT, 'server/dist/import/main.js'), siteFile, historyFile], { what: 'sample site', env, quiet: true });
+  return run(process.execPath, [join(ROOT, 'server/dist/import/main.js'), siteFile, ...(historyFile ? [historyFile] : [])], { what: 'sample site', env, quiet: true });
 }

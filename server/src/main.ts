@@ -3,7 +3,7 @@ import { createApp } from './app.js';
 import { readConfig } from './config.js';
 
 const config = readConfig(process.env);
-const app = await createApp(config);
+const app = await createApp(config, ['warn', 'error']);
 // Until there are accounts, nobody but this machine may speak to it.
 await app.listen(config.port, '127.0.0.1');
 console.log(`loka ready: http://localhost:${config.port}`);
