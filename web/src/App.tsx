@@ -1,0 +1,46 @@
+import GlobalStyles from '@mui/material/GlobalStyles';
+import { ThemeProvider } from '@mui/material/styles';
+import { lazy, Suspense, useEffect } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { openLive } from './api/live.js';
+import { Frame } from './frame/Frame.js';
+import { LoadingState } from './shared/states.js';
+import { NoticesProvider } from './shared/notices.js';
+import { theme } from './theme/theme.js';
+import { cssVariables, DARK, LIGHT } from './theme/tokens.js';
+
+// Each work area is loaded when it is first opened; charts come with the areas that draw them.
+const BoardPage = lazy(() => import('./board/BoardPage.js'));
+const FieldPage = lazy(() => import('./devices/FieldPage.js'));
+const MapPage = lazy(() => import('./registers/MapPage.js'));
+const BenchPage = lazy(() => import('./calibration/BenchPage.js'));
+const AlertsPage = lazy(() => import('./alerts/AlertsPage.js'));
+const ControlPage = lazy(() => import('./control/ControlPage.js'));
+const SettingsPage = lazy(() => import('./site/SettingsPage.js'));
+
+export function App() {
+  useEffect(openLive, []);
+  return (
+    <ThemeProvider theme={theme}>
+      <GlobalStyles styles={{ ':root': cssVariables(LIGHT), '[data-sheet="dark"]': cssVariables(DARK), '[data-sheet="light"]': cssVariables(LIGHT) }} />
+      <NoticesProvider>
+        <BrowserRouter>
+          <Suspense fallback={<LoadingState />}>
+            <Routes>
+              <Route element={<Frame />}>
+                <Route path="/board" element={<BoardPage />} />
+                <Route path="/field" element={<FieldPage />} />
+                <Route path="/field/map/:mapId" element={<MapPage />} />
+                <Route path="/bench" element={<BenchPage />} />
+                <Route path="/alerts" element={<AlertsPage />} />
+                <Route path="/control" element={<ControlPage />} />
+                <Route path="/settings" element={<SettingsPage />} />
+                <Route path="*" element={<Navigate to="/board" replace />} />
+              </Route>
+            </Routes>
+          </Suspense>
+        </BrowserRouter>
+      </NoticesProvider>
+    </ThemeProvider>
+  );
+}

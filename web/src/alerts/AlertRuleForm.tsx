@@ -1,0 +1,61 @@
+import { AlertRuleInput, type AlertRule } from '@loka/contract/alerts';
+import { quantityInfo } from '@loka/core/quantities';
+import { isReadable } from '@loka/core/registers';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import TextField from '@mui/material/TextField';
+import { Controller } from 'react-hook-form';
+import { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { usePoints } from '../api/useApi.js';
+import { Choice } from '../shared/Choice.js';
+import { FormDialog } from '../shared/FormDialog.js';
+import { useNotices } from '../shared/notices.js';
+import { pointTitle, unitOf } from '../shared/nodes.js';
+import { Reading } from '../shared/Reading.js';
+import { useProblemForm } from '../shared/useProblemForm.js';
+
+/** A limit to watch. */
+export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: () => void }) {
+  const { data: points = [] } = usePoints();
+  const { attempt, say } = useNotices();
+  const form = useProblemForm(
+    AlertRuleInput,
+    rule
+      ? { name: rule.name, pointId: rule.pointId, direction: rule.direction, limit: rule.limit, deadband: rule.deadband, onDelayMs: rule.onDelayMs, offDelayMs: rule.offDelayMs, enabled: rule.enabled }
+      : { name: '', direction: 'above', deadband: 0, onDelayMs: 5000, offDelayMs: 5000, enabled: true },
+    async (values) => {
+      await api(rule ? `/alert-rules/${rule.id}` : '/alert-rules', rule ? 'PUT' : 'POST', values);
+      await mutate('/alert-rules');
+      onClose();
+    },
+  );
+  const point = points.find((p) => p.id === form.watch('pointId'));
+  const unit = point ? unitOf(point) : '';
+  const remove = () =>
+    void attempt(async () => {
+      const { id: _id, phase: _phase, ...input } = rule as AlertRule;
+      await api(`/alert-rules/${rule?.id}`, 'DELETE');
+      await mutate('/alert-rules');
+      onClose();
+      say(`“${input.name}” is no longer watched.`, () => api('/alert-rules', 'POST', input));
+    });
+  return (
+    <FormDialog title={rule ? rule.name : 'A new alert'} verb={rule ? 'Save' : 'Add alert'} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem} extra={rule && <Button color="error" onClick={remove}>Take off</Button>}>
+      <TextField label="Name" autoFocus placeholder="For example Low voltage L2" {...form.text('name')} />
+      <Choice control={form.control} name="pointId" label="Point" options={points.filter((p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant').map((p) => ({ value: p.id, label: pointTitle(p) }))} />
+      {point && (
+        <p className="muted">
+          Reads <Reading point={point} /> now.
+        </p>
+      )}
+      <Choice control={form.control} name="direction" label="Alert when" options={[{ value: 'above', label: 'above the limit' }, { value: 'below', label: 'below the limit' }]} />
+      <TextField label={`Limit${unit ? `, ${unit}` : ''}`} inputMode="decimal" {...form.text('limit', true)} />
+      <TextField label={`Deadband${unit ? `, ${unit}` : ''}`} inputMode="decimal" {...form.text('deadband', true)} />
+      <TextField label="On-delay, ms" {...form.text('onDelayMs', true)} />
+      <TextField label="Off-delay, ms" {...form.text('offDelayMs', true)} />
+      <Controller control={form.control} name="enabled" render={({ field }) => <FormControlLabel control={<Checkbox checked={field.value === true} onChange={field.onChange} />} label="Watch it" />} />
+    </FormDialog>
+  );
+}

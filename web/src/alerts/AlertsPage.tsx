@@ -1,0 +1,170 @@
+import type { Alert, AlertRule } from '@loka/contract/alerts';
+import type { AlertPhase } from '@loka/core/alerts';
+import { printAge, printNumber } from '@loka/core/formats';
+import { siteClock } from '@loka/core/time';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { useAlertHistory, useAlertRules, useAlerts, usePoints } from '../api/useApi.js';
+import { Measured } from '../shared/Measured.js';
+import { useNotices } from '../shared/notices.js';
+import { pointTitle, unitOf } from '../shared/nodes.js';
+import { usePeriod } from '../shared/period.js';
+import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
+import { AlertRuleForm } from './AlertRuleForm.js';
+import styles from './AlertsPage.module.css';
+
+/** The states of IEC 62682 in words. */
+const PHASE: Record<AlertPhase, { words: string; level: string }> = {
+  unacknowledged: { words: 'active, not acknowledged', level: 'danger' },
+  acknowledged: { words: 'active, acknowledged', level: 'warn' },
+  'returned-unacknowledged': { words: 'over, not acknowledged', level: 'warn' },
+  normal: { words: 'over', level: 'muted' },
+};
+
+/** Alerts: what is open, what is watched, what has happened. */
+export default function AlertsPage() {
+  const { data: open, error, mutate: again } = useAlerts();
+  const { data: rules = [] } = useAlertRules();
+  const { data: history = [] } = useAlertHistory();
+  const { data: points = [] } = usePoints();
+  const [search, setSearch] = useSearchParams();
+  const [form, setForm] = useState<{ rule?: AlertRule } | null>(null);
+  const { attempt } = useNotices();
+  const { zone } = usePeriod();
+  if (error && !open) return <FailedState error={error} retry={() => void again()} />;
+  if (!open) return <LoadingState />;
+  const showForm = form ?? (search.get('add') === 'rule' ? {} : null);
+  const closeForm = () => {
+    setForm(null);
+    setSearch((s) => {
+      s.delete('add');
+      return s;
+    });
+  };
+  const acknowledge = (alert: Alert) => void attempt(() => api(`/alerts/${alert.id}/acknowledge`, 'POST').then(() => mutate((key) => typeof key === 'string' && key.startsWith('/alert'))));
+  const unit = (pointId: number) => {
+    const point = points.find((p) => p.id === pointId);
+    return point ? unitOf(point) : '';
+  };
+  return (
+    <div className={styles.page}>
+      <section aria-label="Open alerts">
+        <h1>Open</h1>
+        {open.length === 0 ? (
+          <EmptyState title="No open alerts">What goes beyond a limit shows here, and in the head of every screen, until it is over and somebody has seen it.</EmptyState>
+        ) : (
+          open.map((alert) => (
+            <div key={alert.id} className={styles.alert} data-level={PHASE[alert.phase].level}>
+              <div>
+                <strong>{alert.name}</strong>
+                <p className="muted">
+                  {alert.condition}, read <Measured value={alert.value} unit={unit(alert.pointId)} /> at {siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}
+                  {alert.returnedAt !== null && `, over since ${siteClock(zone, alert.returnedAt, 'HH:mm:ss')}`}
+                </p>
+              </div>
+              <span className={PHASE[alert.phase].level}>{PHASE[alert.phase].words}</span>
+              {alert.acknowledgedAt === null ? (
+                <Button variant="outlined" onClick={() => acknowledge(alert)}>
+                  Acknowledge
+                </Button>
+              ) : (
+                <span className="muted">by {alert.acknowledgedBy}</span>
+              )}
+            </div>
+          ))
+        )}
+      </section>
+      <section aria-label="Watched limits">
+        <div className={styles.title}>
+          <h1>Watched limits</h1>
+          <Button variant="outlined" onClick={() => setForm({})}>
+            Add an alert
+          </Button>
+        </div>
+        {rules.length === 0 ? (
+          <EmptyState title="Nothing is watched yet">A low voltage destroys compressors; a high load trips the main fuse.</EmptyState>
+        ) : (
+          <div className="scroll-x">
+            <table className="plain">
+              <thead>
+                <tr>
+                  <th>Alert</th>
+                  <th>Point</th>
+                  <th>Condition</th>
+                  <th className="number">Deadband</th>
+                  <th className="number">On-delay</th>
+                  <th className="number">Off-delay</th>
+                  <th>State</th>
+                  <th />
+                </tr>
+              </thead>
+              <tbody>
+                {rules.map((rule) => {
+                  const point = points.find((p) => p.id === rule.pointId);
+                  const limit = printNumber(rule.limit, unit(rule.pointId));
+                  return (
+                    <tr key={rule.id}>
+                      <td>{rule.name}</td>
+                      <td>{point ? pointTitle(point) : '–'}</td>
+                      <td>
+                        {rule.direction} <span className="measured">{limit.digits} {limit.unit}</span>
+                      </td>
+                      <td className="number">
+                        <Measured value={rule.deadband} unit={unit(rule.pointId)} />
+                      </td>
+                      <td className="number measured">{rule.onDelayMs / 1000} s</td>
+                      <td className="number measured">{rule.offDelayMs / 1000} s</td>
+                      <td className={rule.enabled ? PHASE[rule.phase].level : 'muted'}>{!rule.enabled ? 'not watched' : rule.phase === 'normal' ? 'quiet' : PHASE[rule.phase].words}</td>
+                      <td className="number">
+                        <Button onClick={() => setForm({ rule })}>Change</Button>
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </section>
+      <section aria-label="History">
+        <h1>History</h1>
+        {history.length === 0 ? (
+          <EmptyState title="Nothing has happened yet" />
+        ) : (
+          <div className="scroll-x">
+            <table className="plain">
+              <thead>
+                <tr>
+                  <th>Raised</th>
+                  <th>Alert</th>
+                  <th>Condition</th>
+                  <th className="number">Read</th>
+                  <th className="number">Lasted</th>
+                  <th>Acknowledged</th>
+                </tr>
+              </thead>
+              <tbody>
+                {history.map((alert) => (
+                  <tr key={alert.id}>
+                    <td className="measured">{siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}</td>
+                    <td>{alert.name}</td>
+                    <td>{alert.condition}</td>
+                    <td className="number">
+                      <Measured value={alert.value} unit={unit(alert.pointId)} />
+                    </td>
+                    <td className="number">{alert.returnedAt === null ? 'still' : printAge(alert.returnedAt - alert.raisedAt)}</td>
+                    <td>{alert.acknowledgedAt === null ? 'no' : `${siteClock(zone, alert.acknowledgedAt, 'd LLL HH:mm:ss')}, ${alert.acknowledgedBy}`}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </section>
+      {showForm && <AlertRuleForm {...showForm} onClose={closeForm} />}
+    </div>
+  );
+}

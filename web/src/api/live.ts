@@ -1,0 +1,120 @@
+import type { ChangedTopic, LiveReading } from '@loka/contract/readings';
+import { useSyncExternalStore } from 'react';
+import { mutate } from 'swr';
+
+/** Which lists to ask for again when a topic has changed. */
+const PATHS: Record<ChangedTopic, string[]> = {
+  site: ['/site'],
+  installation: ['/installation'],
+  links: ['/links'],
+  devices: ['/devices', '/points'],
+  'register-maps': ['/register-maps'],
+  calibrations: ['/calibrations'],
+  alerts: ['/alerts'],
+  'alert-rules': ['/alert-rules'],
+  switches: ['/switches'],
+  'cut-off-rules': ['/cut-off-rules'],
+  jobs: ['/jobs'],
+  history: ['/readings', '/energy'],
+};
+
+const readings = new Map<number, LiveReading>();
+const byPoint = new Map<number, Set<() => void>>();
+const everything = new Set<(batch: LiveReading[]) => void>();
+const connection = { up: true, listeners: new Set<() => void>() };
+
+const askAgain = (paths: string[]) => void mutate((key) => typeof key === 'string' && paths.some((p) => key === p || key.startsWith(`${p}?`) || key.startsWith(`${p}/`)));
+
+/** Opens the page's one connection for live values. @returns how to close it */
+export function openLive(): () => void {
+  const source = new EventSource('/api/live');
+  const say = (up: boolean) => {
+    if (connection.up === up) return;
+    connection.up = up;
+    for (const listener of connection.listeners) listener();
+    if (up) void mutate(() => true);
+  };
+  source.onopen = () => say(true);
+  source.onerror = () => say(false);
+  source.addEventListener('readings', (event) => take(JSON.parse(event.data as string) as LiveReading[]));
+  source.addEventListener('changed', (event) => askAgain((JSON.parse(event.data as string) as ChangedTopic[]).flatMap((topic) => PATHS[topic])));
+  return () => source.close();
+}
+
+function take(batch: LiveReading[]): void {
+  for (const reading of batch) readings.set(reading.pointId, reading);
+  for (const reading of batch) for (const listener of byPoint.get(reading.pointId) ?? []) listener();
+  for (const listener of everything) listener(batch);
+}
+
+function subscribe(pointIds: readonly number[], listener: () => void): () => void {
+  for (const id of pointIds) byPoint.set(id, (byPoint.get(id) ?? new Set()).add(listener));
+  return () => {
+    for (const id of pointIds) byPoint.get(id)?.delete(listener);
+  };
+}
+
+const NONE = -1;
+
+/** The newest reading of a point, kept current; undefined while there is none. */
+export function useReading(pointId: number | undefined): LiveReading | undefined {
+  const id = pointId ?? NONE;
+  return useSyncExternalStore(
+    (listener) => subscribe([id], listener),
+    () => readings.get(id),
+  );
+}
+
+/** The sum of the newest values of points; null when one of them has none or is bad. Cheap to redraw: one number. */
+export function useSum(pointIds: readonly number[]): number | null {
+  return useSyncExternalStore(
+    (listener) => subscribe(pointIds, listener),
+    () => sumOf(pointIds),
+  );
+}
+
+/** The sum of those newest values that there are; null when there is none at all. */
+export function useSumOfKnown(pointIds: readonly number[]): number | null {
+  return useSyncExternalStore(
+    (listener) => subscribe(pointIds, listener),
+    () => sumOf(pointIds.filter((id) => readings.get(id)?.v != null)),
+  );
+}
+
+/** The largest of the newest values. */
+export function useLargest(pointIds: readonly number[]): number | null {
+  return useSyncExternalStore(
+    (listener) => subscribe(pointIds, listener),
+    () => {
+      const values = pointIds.map((id) => readings.get(id)?.v).filter((v) => v != null);
+      return values.length === 0 ? null : Math.max(...values);
+    },
+  );
+}
+
+function sumOf(pointIds: readonly number[]): number | null {
+  if (pointIds.length === 0) return null;
+  let sum = 0;
+  for (const id of pointIds) {
+    const v = readings.get(id)?.v;
+    if (v == null) return null;
+    sum += v;
+  }
+  return sum;
+}
+
+/** Calls back with every batch of readings, for charts that go on live. */
+export function onReadings(listener: (batch: LiveReading[]) => void): () => void {
+  everything.add(listener);
+  return () => everything.delete(listener);
+}
+
+/** Whether the live stream is up. */
+export const useConnection = (): boolean =>
+  useSyncExternalStore(
+    (listener) => {
+      connection.listeners.add(listener);
+      return () => connection.listeners.delete(listener);
+    },
+    () => connection.up,
+  );

@@ -1,0 +1,35 @@
+import type { Alert, AlertRule } from '@loka/contract/alerts';
+import type { Calibration } from '@loka/contract/calibration';
+import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control';
+import type { Device, Link, Point } from '@loka/contract/devices';
+import type { InstallationNode, NodeEnergy, Sparkline } from '@loka/contract/installation';
+import type { Job, Series } from '@loka/contract/readings';
+import type { RegisterMap } from '@loka/contract/registers';
+import type { Site } from '@loka/contract/site';
+import useSWR, { type SWRConfiguration } from 'swr';
+import { api } from './client.js';
+
+const useApi = <T>(path: string | null, options?: SWRConfiguration<T>) => useSWR<T, Error>(path, (p: string) => api<T>(p), options);
+
+const span = (from: number, to: number): string => `from=${Math.round(from)}&to=${Math.round(to)}`;
+
+// One hook a list; they are asked again when the live stream says that the list has changed.
+export const useSite = () => useApi<{ site: Site | null }>('/site');
+export const useInstallation = () => useApi<InstallationNode[]>('/installation', { refreshInterval: 10_000 });
+export const useLinks = () => useApi<Link[]>('/links', { refreshInterval: 10_000 });
+export const useDevices = () => useApi<Device[]>('/devices', { refreshInterval: 10_000 });
+export const usePoints = () => useApi<Point[]>('/points');
+export const useRegisterMaps = () => useApi<RegisterMap[]>('/register-maps');
+export const useAlerts = () => useApi<Alert[]>('/alerts');
+export const useAlertHistory = () => useApi<Alert[]>('/alerts/history');
+export const useAlertRules = () => useApi<AlertRule[]>('/alert-rules');
+/** The agreement of a switch ages with time, so it is asked for a little more often. */
+export const useSwitches = () => useApi<Switch[]>('/switches', { refreshInterval: 2000 });
+export const useOperations = () => useApi<SwitchOperation[]>('/switches/operations');
+export const useCutOffRules = () => useApi<CutOffRule[]>('/cut-off-rules', { refreshInterval: 2000 });
+export const useJobs = () => useApi<Job[]>('/jobs');
+export const useCalibrations = (pointId: number | null) => useApi<Calibration[]>(pointId === null ? null : `/calibrations?point=${pointId}`);
+export const useEnergy = (from: number, to: number) => useApi<NodeEnergy[]>(`/energy?${span(from, to)}`, { refreshInterval: 15_000, keepPreviousData: true });
+export const useSparklines = (from: number, to: number) => useApi<Sparkline[]>(`/energy/sparklines?${span(from, to)}`, { refreshInterval: 120_000, keepPreviousData: true });
+export const useSeries = (points: number[], from: number, to: number, width: number) =>
+  useApi<Series[]>(points.length === 0 ? null : `/readings?points=${points.join(',')}&${span(from, to)}&width=${width}`, { keepPreviousData: true, revalidateOnFocus: false });

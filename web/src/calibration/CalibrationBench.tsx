@@ -1,0 +1,108 @@
+import type { Point } from '@loka/contract/devices';
+import type { InstallationNode } from '@loka/contract/installation';
+import { applyCorrection, fitCorrection, percentError, type Capture, type Fit } from '@loka/core/calibration';
+import { lazy, Suspense, useState } from 'react';
+import { useCalibrations } from '../api/useApi.js';
+import { Measured } from '../shared/Measured.js';
+import { unitOf } from '../shared/nodes.js';
+import { CalibrationHistory } from './CalibrationHistory.js';
+import { CapturePanel } from './CapturePanel.js';
+import { ErrorTable } from './ErrorTable.js';
+import { ProposalBar } from './ProposalBar.js';
+import styles from './BenchPage.module.css';
+
+const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
+
+/** A calibration point that has been taken. */
+export interface TakenPoint {
+  label: string;
+  from: number;
+  to: number;
+  reference: number;
+  capture: Capture;
+}
+
+/** A taken point with its error before and after the proposed correction, percent; null at zero. */
+export interface JudgedPoint extends TakenPoint {
+  asFound: number | null;
+  asLeft: number | null;
+}
+
+/** Points are taken one by one; from the first one on, a correction is proposed and its effect shown. */
+export function CalibrationBench({ point, node, points }: { point: Point; node: InstallationNode; points: Point[] }) {
+  const [taken, setTaken] = useState<TakenPoint[]>([]);
+  const { data: calibrations = [] } = useCalibrations(point.id);
+  const inForce = calibrations.find((c) => !c.superseded) ?? null;
+  const unit = unitOf(point);
+  const { fit, fault } = propose(taken);
+  const judged: JudgedPoint[] = taken.map((t) => ({
+    ...t,
+    asFound: percentError(applyCorrection(inForce, t.capture.mean), t.reference),
+    asLeft: fit ? percentError(applyCorrection(fit, t.capture.mean), t.reference) : null,
+  }));
+  return (
+    <>
+      <div className={styles.columns}>
+        <div>
+          <ol className={styles.points}>
+            {taken.map((t, i) => (
+              <li key={t.from}>
+                <span className={styles.step}>{i + 1}</span>
+                <span>{t.label}</span>
+                <span>
+                  <Measured value={t.capture.mean} unit={unit} /> → <Measured value={t.reference} unit={unit} />
+                </span>
+                <button type="button" aria-label={`Drop the point ${t.label}`} onClick={() => setTaken(taken.filter((other) => other !== t))}>
+                  ×
+                </button>
+              </li>
+            ))}
+            <li data-current="true">
+              <span className={styles.step}>{taken.length + 1}</span>
+              <span>{taken.length === 0 ? 'Zero, or the first load' : 'Next load'}</span>
+              <span className="muted">now</span>
+            </li>
+          </ol>
+          <CapturePanel point={point} node={node} points={points} number={taken.length + 1} onTaken={(t) => setTaken([...taken, t])} />
+          <p className="muted" style={{ marginTop: 8 }}>
+            Zero first, with nothing in the jaws or the load off. Then a known load: two points are enough, more show the curve.
+          </p>
+        </div>
+        <div>
+          <div className={styles.chartTitle}>
+            <h2>Error against load</h2>
+            <span className={styles.legend}>
+              <span>
+                <i />
+                as found
+              </span>
+              <span>
+                <i data-left="true" />
+                as left
+              </span>
+            </span>
+          </div>
+          <Suspense fallback={null}>
+            <ErrorDrawing points={judged.length > 0 ? judged : (inForce?.points ?? [])} unit={unit} rated={node.ratedCurrent} />
+          </Suspense>
+          <ErrorTable points={judged} unit={unit} />
+          {fault && taken.length > 0 && (
+            <p className="danger" role="alert">
+              {fault}
+            </p>
+          )}
+          <CalibrationHistory calibrations={calibrations} unit={unit} />
+        </div>
+      </div>
+      <ProposalBar point={point} taken={taken} fit={fit} points={points} inForce={inForce} onDone={() => setTaken([])} />
+    </>
+  );
+}
+
+function propose(taken: TakenPoint[]): { fit: Fit | null; fault: string | null } {
+  try {
+    return { fit: fitCorrection(taken.map((t) => ({ raw: t.capture.mean, reference: t.reference }))), fault: null };
+  } catch (error) {
+    return { fit: null, fault: `No correction yet: ${(error as Error).message}.` };
+  }
+}

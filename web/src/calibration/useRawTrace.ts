@@ -1,0 +1,16 @@
+import { isUsable } from '@loka/core/series';
+import { useEffect, useState } from 'react';
+import { onReadings } from '../api/live.js';
+
+/** The raw readings of a point over the last milliseconds, growing live. */
+export function useRawTrace(pointId: number, lengthMs: number): { t: number; v: number }[] {
+  const [trace, setTrace] = useState<{ t: number; v: number }[]>([]);
+  useEffect(() => {
+    setTrace([]);
+    return onReadings((batch) => {
+      const news = batch.filter((r) => r.pointId === pointId && r.raw !== null && isUsable(r.q)).map((r) => ({ t: r.t, v: r.raw as number }));
+      if (news.length > 0) setTrace((before) => [...before, ...news].filter((r) => r.t > Date.now() - lengthMs));
+    });
+  }, [pointId, lengthMs]);
+  return trace;
+}

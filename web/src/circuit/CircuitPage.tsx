@@ -1,0 +1,91 @@
+import type { Point } from '@loka/contract/devices';
+import type { InstallationNode } from '@loka/contract/installation';
+import Button from '@mui/material/Button';
+import { lazy, Suspense, useState } from 'react';
+import { Link } from 'react-router';
+import { useSwitches } from '../api/useApi.js';
+import { JobMarks } from '../board/JobMarks.js';
+import { SwitchPanel } from '../control/SwitchPanel.js';
+import { NodeForm } from '../installation/NodeForm.js';
+import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { EmptyState, LoadingState } from '../shared/states.js';
+import { childrenOf, nodeTitle, pathUp } from '../shared/nodes.js';
+import { EnergyPanel } from './EnergyPanel.js';
+import { ExportDialog } from './ExportDialog.js';
+import { NowPanel } from './NowPanel.js';
+import styles from './CircuitPage.module.css';
+
+const TrendPanel = lazy(() => import('./TrendPanel.js'));
+
+/** A circuit or a load: now, trend, energy, switch, and how far its job is. */
+export default function CircuitPage({ node, nodes, points }: { node: InstallationNode; nodes: InstallationNode[]; points: Point[] }) {
+  const { data: switches } = useSwitches();
+  const [dialog, setDialog] = useState<'export' | 'edit' | 'load' | null>(null);
+  const own = points.filter((p) => p.nodeId === node.id);
+  const parent = nodes.find((n) => n.id === node.parentId) ?? null;
+  const switching = switches?.find((s) => s.nodeId === node.id);
+  const loads = childrenOf(nodes, node.id);
+  const readable = own.filter((p) => p.definition.access !== 'write');
+  return (
+    <div className={styles.page}>
+      <div className={styles.title}>
+        <div>
+          <h1>{nodeTitle(node)}</h1>
+          <p className="muted">
+            {pathUp(nodes, node.parentId).reverse().map((n) => n.name).join(' › ')}
+            {node.protectiveDevice && node.ratedCurrent ? `, ${node.protectiveDevice.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent}` : ''} <ConductorMarks phases={node.phases} />
+          </p>
+        </div>
+        <span className={styles.space} />
+        {readable.length > 0 && (
+          <>
+            <Button variant="outlined" component={Link} to={`/bench?at=${node.id}`}>
+              Calibrate
+            </Button>
+            <Button variant="outlined" onClick={() => setDialog('export')}>
+              Export readings
+            </Button>
+          </>
+        )}
+        {node.kind === 'circuit' && (
+          <Button variant="outlined" onClick={() => setDialog('load')}>
+            Add a load
+          </Button>
+        )}
+        <Button variant="outlined" onClick={() => setDialog('edit')}>
+          Change
+        </Button>
+      </div>
+      {readable.length === 0 ? (
+        <EmptyState title="Nothing measures this yet" action={<Button variant="contained" component={Link} to={`/field?at=${node.id}`}>Connect a device in Field</Button>}>
+          Connect a device, and say that its points belong to {node.name}.
+        </EmptyState>
+      ) : (
+        <div className={styles.columns}>
+          <div className={styles.side}>
+            <NowPanel node={node} nodes={nodes} points={points} />
+            <EnergyPanel node={node} />
+            {switching && <SwitchPanel entity={switching} />}
+            <section>
+              <h2>Job</h2>
+              <JobMarks node={node} words />
+            </section>
+            {loads.length > 0 && (
+              <section>
+                <h2>Loads</h2>
+                <p>{loads.map((l) => l.name).join(', ')}</p>
+              </section>
+            )}
+          </div>
+          <Suspense fallback={<LoadingState />}>
+            <TrendPanel node={node} nodes={nodes} points={points} />
+          </Suspense>
+        </div>
+      )}
+      {readable.length === 0 && switching && <SwitchPanel entity={switching} />}
+      {dialog === 'export' && <ExportDialog points={readable} onClose={() => setDialog(null)} />}
+      {dialog === 'edit' && <NodeForm node={node} kind={node.kind} parent={parent} onClose={() => setDialog(null)} />}
+      {dialog === 'load' && <NodeForm kind="load" parent={node} onClose={() => setDialog(null)} />}
+    </div>
+  );
+}

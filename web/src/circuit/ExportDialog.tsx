@@ -1,0 +1,52 @@
+import type { Point } from '@loka/contract/devices';
+import { fromSiteClock, siteClock } from '@loka/core/time';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { FormDialog } from '../shared/FormDialog.js';
+import { pointTitle } from '../shared/nodes.js';
+import { usePeriod } from '../shared/period.js';
+
+const LOCAL = "yyyy-MM-dd'T'HH:mm";
+
+/** Exports the readings of a point in a period as CSV. */
+export function ExportDialog({ points, onClose }: { points: Point[]; onClose: () => void }) {
+  const { span, zone } = usePeriod();
+  const [point, setPoint] = useState(points[0]?.id ?? 0);
+  const [from, setFrom] = useState(siteClock(zone, span.start, LOCAL));
+  const [to, setTo] = useState(siteClock(zone, Math.min(span.end, Date.now() + 60_000), LOCAL));
+  const start = instant(zone, from);
+  const end = instant(zone, to);
+  const fault = start === null ? 'Type a date and time.' : null;
+  const endFault = end === null ? 'Type a date and time.' : start !== null && end <= start ? 'The period ends before it starts. Choose an end after the start.' : null;
+  const save = () => {
+    if (fault ?? endFault) return;
+    const link = document.createElement('a');
+    link.href = `/api/readings/export.csv?point=${point}&from=${start}&to=${end}`;
+    link.download = '';
+    link.click();
+    onClose();
+  };
+  return (
+    <FormDialog title="Export readings" verb="Save CSV" onClose={onClose} onSubmit={(e) => { e.preventDefault(); save(); }}>
+      <TextField select label="Point" value={point} onChange={(e) => setPoint(Number(e.target.value))} helperText=" ">
+        {points.map((p) => (
+          <MenuItem key={p.id} value={p.id}>
+            {pointTitle(p)}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField type="datetime-local" label="From" value={from} onChange={(e) => setFrom(e.target.value)} error={fault !== null} helperText={fault ?? ' '} />
+      <TextField type="datetime-local" label="To" value={to} onChange={(e) => setTo(e.target.value)} error={endFault !== null} helperText={endFault ?? ' '} />
+      <p className="muted">Times are the site’s ({zone}). Columns: time with offset, corrected value, unit, quality, raw value.</p>
+    </FormDialog>
+  );
+}
+
+function instant(zone: string, local: string): number | null {
+  try {
+    return fromSiteClock(zone, local);
+  } catch {
+    return null; // shown at the field while it is being typed
+  }
+}

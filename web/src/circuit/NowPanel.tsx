@@ -1,0 +1,54 @@
+import type { Point } from '@loka/contract/devices';
+import type { InstallationNode } from '@loka/contract/installation';
+import { QUANTITIES, type Quantity } from '@loka/core/quantities';
+import { useLargest, useSum } from '../api/live.js';
+import { LoadMark } from '../frame/Spine.js';
+import { Measured } from '../shared/Measured.js';
+import { nearestPoint } from '../shared/nodes.js';
+import { Reading } from '../shared/Reading.js';
+import styles from './NowPanel.module.css';
+
+const SHOWN: Quantity[] = ['voltage', 'current', 'power-factor', 'frequency', 'temperature'];
+
+/** What flows now: power in large, then the other quantities. Voltage and frequency may come from further up the tree. */
+export function NowPanel({ node, nodes, points }: { node: InstallationNode; nodes: InstallationNode[]; points: Point[] }) {
+  const power = useSum(node.powerPointIds);
+  const amperes = useLargest(node.currentPointIds);
+  const rows = SHOWN.flatMap((quantity) => {
+    const own = points.filter((p) => p.nodeId === node.id && p.definition.quantity === quantity && p.definition.access !== 'write');
+    if (own.length > 0) return own.map((point) => ({ point, from: null as string | null }));
+    const near = quantity === 'voltage' || quantity === 'frequency' ? nearestPoint(nodes, points, node, quantity) : undefined;
+    return near ? [{ point: near, from: near.deviceName }] : [];
+  });
+  return (
+    <section className={styles.now}>
+      <h2>Power now</h2>
+      <div className={styles.power}>{power === null ? <span className="danger">no data</span> : <Measured value={power} unit="W" />}</div>
+      <LoadMark node={node} />
+      {node.ratedCurrent && amperes !== null && (
+        <p className="muted">
+          <Measured value={amperes} unit="A" /> of {node.ratedCurrent} A
+        </p>
+      )}
+      {power !== null && power < -5 && (
+        <p className={styles.reversed} role="status">
+          The power is negative: the clamp may be the wrong way round. Turn it so that its arrow points to the load.
+        </p>
+      )}
+      <dl>
+        {rows.map(({ point, from }) => (
+          <div key={point.id}>
+            <dt>
+              {QUANTITIES[point.definition.quantity].label}
+              {point.phase && point.phase !== 'total' ? `, ${point.phase}` : ''}
+              {from && <span className={styles.from}> from {from}</span>}
+            </dt>
+            <dd>
+              <Reading point={point} />
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}

@@ -1,0 +1,56 @@
+import type { SwitchOperation } from '@loka/contract/control';
+import { siteClock } from '@loka/core/time';
+import { useOperations } from '../api/useApi.js';
+import { usePeriod } from '../shared/period.js';
+import { EmptyState } from '../shared/states.js';
+
+const OUTCOME: Record<SwitchOperation['outcome'], { words: string; level: string }> = {
+  waiting: { words: 'waiting for the contact', level: 'warn' },
+  confirmed: { words: 'confirmed by the contact', level: 'ok' },
+  mismatch: { words: 'contact disagrees', level: 'danger' },
+  failed: { words: 'failed', level: 'danger' },
+};
+
+/** Every operation of a switch: when, what, why, by whom, and how it ended. */
+export function OperationsTable() {
+  const { data = [] } = useOperations();
+  const { zone } = usePeriod();
+  return (
+    <section aria-label="Operations">
+      <h1>Operations</h1>
+      {data.length === 0 ? (
+        <EmptyState title="Nothing has been switched yet">Each operation is kept here with its cause and its outcome.</EmptyState>
+      ) : (
+        <div className="scroll-x">
+          <table className="plain">
+            <thead>
+              <tr>
+                <th>Time</th>
+                <th>Switch</th>
+                <th>Told to</th>
+                <th>Why</th>
+                <th>By</th>
+                <th>Outcome</th>
+              </tr>
+            </thead>
+            <tbody>
+              {data.slice(0, 50).map((operation) => (
+                <tr key={operation.id}>
+                  <td className="measured">{siteClock(zone, operation.at, 'd LLL HH:mm:ss')}</td>
+                  <td>{operation.switchName}</td>
+                  <td>{operation.closed ? 'close' : 'open'}</td>
+                  <td>{operation.reason}</td>
+                  <td>{operation.who}</td>
+                  <td className={OUTCOME[operation.outcome].level}>
+                    {OUTCOME[operation.outcome].words}
+                    {operation.message && <span className="muted"> {operation.message}</span>}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,27 @@
+import type { CutOffRule } from '@loka/contract/control';
+import { printNumber } from '@loka/core/formats';
+
+/** What a cut-off rule does now and why. */
+export function decisionInWords({ decision, enabled, tripped }: CutOffRule, unit: string): string {
+  if (tripped) {
+    const value = printNumber(tripped.value, unit);
+    return `Cut off at ${value.digits} ${value.unit}; locked out until restored`;
+  }
+  if (!enabled) return 'Not armed';
+  if (!decision) return 'Armed, no reading yet';
+  if (decision.action === 'trip') return 'Cutting off';
+  switch (decision.because) {
+    case 'inrush':
+      return `Just closed: ignoring the surge for ${Math.ceil(decision.remainingMs / 1000)} s`;
+    case 'waiting':
+      return `Above the limit: cuts off in ${Math.ceil(decision.remainingMs / 1000)} s`;
+    case 'blind':
+      return 'Blind: the reading is missing, it cannot protect';
+    case 'open':
+      return 'Armed; the switch is open';
+    case 'locked-out':
+      return 'Locked out';
+    case 'below':
+      return 'Armed; below the limit';
+  }
+}

@@ -1,0 +1,153 @@
+import type { Device, Point } from '@loka/contract/devices';
+import type { RegisterMap } from '@loka/contract/registers';
+import { PHASES, type Phase } from '@loka/core/quantities';
+import { hexBytes, readRequestBytes, spanOf } from '@loka/core/registers';
+import Button from '@mui/material/Button';
+import { Link } from 'react-router';
+import { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { useInstallation, usePoints } from '../api/useApi.js';
+import { useNotices } from '../shared/notices.js';
+import { nodeTitle } from '../shared/nodes.js';
+import { Reading } from '../shared/Reading.js';
+import { EmptyState } from '../shared/states.js';
+import styles from './DevicePanel.module.css';
+
+/** A device with its points: what each reads now, and where in the installation it belongs. */
+export function DevicePanel({ device, map, onChange }: { device: Device; map: RegisterMap | undefined; onChange: () => void }) {
+  const { data: points = [] } = usePoints();
+  const { attempt, say } = useNotices();
+  const own = points.filter((p) => p.deviceId === device.id);
+  const remove = () =>
+    void attempt(async () => {
+      await api(`/devices/${device.id}`, 'DELETE');
+      await Promise.all([mutate('/devices'), mutate('/points')]);
+      say(`${device.name} was taken off. Its readings stay.`, () => api(`/devices/${device.id}/restore`, 'POST'));
+    });
+  return (
+    <div>
+      <div className={styles.title}>
+        <div>
+          <h1>{device.name}</h1>
+          <p className="muted">
+            Unit {device.unit}, {map?.name ?? 'no map'}
+          </p>
+        </div>
+        <span className={styles.space} />
+        <Button variant="outlined" component={Link} to={`/field/map/${device.mapId}?device=${device.id}`}>
+          Edit points
+        </Button>
+        <Button variant="outlined" onClick={onChange}>
+          Change
+        </Button>
+        <Button variant="outlined" color="error" onClick={remove}>
+          Take off
+        </Button>
+      </div>
+      {device.health.fault && (
+        <p className={styles.fault} role="status">
+          {device.health.fault}
+        </p>
+      )}
+      {own.length === 0 ? (
+        <EmptyState title="No points yet" action={<Button variant="contained" component={Link} to={`/field/map/${device.mapId}?device=${device.id}`}>Edit points</Button>}>
+          Describe the registers of this device: each one gives a point.
+        </EmptyState>
+      ) : (
+        <>
+          <AssignAll points={own} />
+          <div className="scroll-x">
+            <table className="plain">
+              <thead>
+                <tr>
+                  <th>Point</th>
+                  <th>On the wire</th>
+                  <th className="number">Reads</th>
+                  <th>Belongs to</th>
+                  <th>Conductor</th>
+                </tr>
+              </thead>
+              <tbody>
+                {own.map((point) => (
+                  <PointRow key={point.id} point={point} />
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </>
+      )}
+    </div>
+  );
+}
+
+function PointRow({ point }: { point: Point }) {
+  const { data: nodes = [] } = useInstallation();
+  const { attempt } = useNotices();
+  const span = spanOf(point.definition);
+  const assign = (nodeId: number | null, phase: Phase | null) => void attempt(() => assignPoint(point.id, nodeId, phase));
+  // What the map says of the conductor holds unless the assignment says otherwise.
+  const own = point.phase === point.definition.phase ? null : point.phase;
+  return (
+    <tr>
+      <td>{point.definition.name}</td>
+      <td className="measured muted">{span ? hexBytes(readRequestBytes(span)) : '–'}</td>
+      <td className="number">{point.definition.access === 'write' ? <span className="muted">only written</span> : <Reading point={point} />}</td>
+      <td>
+        <select className={styles.select} aria-label={`${point.definition.name} belongs to`} value={point.nodeId ?? ''} onChange={(e) => assign(e.target.value === '' ? null : Number(e.target.value), own)}>
+          <option value="">no circuit</option>
+          {nodes.map((n) => (
+            <option key={n.id} value={n.id}>
+              {nodeTitle(n)}
+            </option>
+          ))}
+        </select>
+      </td>
+      <td>
+        <select className={styles.select} aria-label={`Conductor of ${point.definition.name}`} value={point.phase ?? ''} onChange={(e) => assign(point.nodeId, e.target.value === '' ? null : (e.target.value as Phase))}>
+          <option value="">–</option>
+          {PHASES.map((p) => (
+            <option key={p}>{p}</option>
+          ))}
+        </select>
+      </td>
+    </tr>
+  );
+}
+
+/** Gives all points of a device to one place at once: the usual case for a meter. */
+function AssignAll({ points }: { points: Point[] }) {
+  const { data: nodes = [] } = useInstallation();
+  const { attempt, say } = useNotices();
+  const assign = (nodeId: number) =>
+    void attempt(async () => {
+      const before = points.map((p) => ({ id: p.id, nodeId: p.nodeId }));
+      const own = (p: Point) => (p.phase === p.definition.phase ? null : p.phase);
+      for (const p of points) await api(`/points/${p.id}/assignment`, 'PUT', { nodeId, phase: own(p) });
+      await Promise.all([mutate('/points'), mutate('/installation')]);
+      say(`All ${points.length} points belong to ${nodes.find((n) => n.id === nodeId)?.name}.`, async () => {
+        for (const p of points) await api(`/points/${p.id}/assignment`, 'PUT', { nodeId: before.find((b) => b.id === p.id)?.nodeId ?? null, phase: own(p) });
+      });
+    });
+  return (
+    <p className={styles.all}>
+      <label>
+        All points belong to{' '}
+        <select className={styles.select} value="" onChange={(e) => assign(Number(e.target.value))}>
+          <option value="" disabled>
+            choose a circuit
+          </option>
+          {nodes.map((n) => (
+            <option key={n.id} value={n.id}>
+              {nodeTitle(n)}
+            </option>
+          ))}
+        </select>
+      </label>
+    </p>
+  );
+}
+
+async function assignPoint(id: number, nodeId: number | null, phase: Phase | null): Promise<void> {
+  await api(`/points/${id}/assignment`, 'PUT', { nodeId, phase });
+  await Promise.all([mutate('/points'), mutate('/installation')]);
+}

@@ -1,0 +1,80 @@
+import type { Device, Link } from '@loka/contract/devices';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { useDevices, useLinks, useRegisterMaps } from '../api/useApi.js';
+import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
+import { DeviceForm } from './DeviceForm.js';
+import { DevicePanel } from './DevicePanel.js';
+import { HealthMark, HealthWords } from './HealthMark.js';
+import { LinkForm } from './LinkForm.js';
+import { MapList } from './MapList.js';
+import styles from './FieldPage.module.css';
+
+type Open = { form: 'link'; link?: Link } | { form: 'device'; device?: Device; linkId?: number } | null;
+
+/** Field: the links with their devices on the left, the points of the chosen device on the right. */
+export default function FieldPage() {
+  const { data: links, error, mutate } = useLinks();
+  const { data: devices = [] } = useDevices();
+  const { data: maps = [] } = useRegisterMaps();
+  const [search, setSearch] = useSearchParams();
+  const [open, setOpen] = useState<Open>(null);
+  if (error && !links) return <FailedState error={error} retry={() => void mutate()} />;
+  if (!links) return <LoadingState />;
+  const chosen = devices.find((d) => d.id === Number(search.get('device'))) ?? devices[0];
+  const add = search.get('add');
+  const form: Open = open ?? (add === 'link' ? { form: 'link' } : add === 'device' && links.length > 0 ? { form: 'device' } : null);
+  const close = () => {
+    setOpen(null);
+    setSearch((s) => {
+      s.delete('add');
+      return s;
+    });
+  };
+  const choose = (device: number) =>
+    setSearch((s) => {
+      s.set('device', String(device));
+      return s;
+    });
+  return (
+    <div className={styles.page}>
+      <section className={styles.list} aria-label="Links and devices">
+        <div className={styles.title}>
+          <h1>Links</h1>
+          <Button variant="outlined" onClick={() => setOpen({ form: 'link' })}>
+            Add a link
+          </Button>
+        </div>
+        {links.length === 0 && <EmptyState title="No link yet">A link is the address at which devices are reached: a meter’s own, or that of a gateway.</EmptyState>}
+        {links.map((link) => (
+          <div key={link.id} className={styles.link}>
+            <button type="button" className={styles.linkName} onClick={() => setOpen({ form: 'link', link })} title="Change this link">
+              <HealthMark state={link.health.state} />
+              <strong>{link.name}</strong>
+              <span className="measured muted">
+                {link.host}:{link.port}
+              </span>
+            </button>
+            {link.health.fault && <p className={styles.fault}>{link.health.fault}</p>}
+            {devices
+              .filter((d) => d.linkId === link.id)
+              .map((device) => (
+                <button key={device.id} type="button" className={styles.device} aria-current={device.id === chosen?.id} onClick={() => choose(device.id)}>
+                  <HealthMark state={link.enabled ? device.health.state : 'off'} />
+                  <span>{device.name}</span>
+                  <span className="muted">unit {device.unit}</span>
+                  <HealthWords health={device.health} />
+                </button>
+              ))}
+            <Button onClick={() => setOpen({ form: 'device', linkId: link.id })}>Add a device</Button>
+          </div>
+        ))}
+        <MapList maps={maps} devices={devices} />
+      </section>
+      <section className={styles.detail}>{chosen ? <DevicePanel device={chosen} map={maps.find((m) => m.id === chosen.mapId)} onChange={() => setOpen({ form: 'device', device: chosen })} /> : links.length > 0 && <EmptyState title="No device yet">Add the first device on a link: its unit id, and the register map of its kind.</EmptyState>}</section>
+      {form?.form === 'link' && <LinkForm {...(form.link ? { link: form.link } : {})} onClose={close} />}
+      {form?.form === 'device' && <DeviceForm {...(form.device ? { device: form.device } : {})} {...(form.linkId ? { linkId: form.linkId } : {})} links={links} maps={maps} onClose={close} onMade={choose} />}
+    </div>
+  );
+}

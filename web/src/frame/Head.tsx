@@ -1,0 +1,116 @@
+import type { Site } from '@loka/contract/site';
+import { NAMED_PERIODS, siteClock } from '@loka/core/time';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useColorScheme } from '@mui/material/styles';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { useAlerts, useInstallation, usePoints } from '../api/useApi.js';
+import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { PERIOD_WORDS, usePeriod } from '../shared/period.js';
+import { Reading } from '../shared/Reading.js';
+import { useNow } from '../shared/clock.js';
+import styles from './Head.module.css';
+
+/** One line: site, supply at a glance, period, alerts, person. */
+export function Head({ site }: { site: Site }) {
+  return (
+    <header className={styles.head}>
+      <Link to="/board" className={styles.mark} aria-label="Loka, to the board">
+        <svg viewBox="0 0 24 24" width="24" height="24" aria-hidden>
+          <path d="M6 3v18M6 5.5h5M6 12h9M6 18.5h5" fill="none" stroke="var(--ink)" strokeWidth="3" />
+          <circle cx="18" cy="12" r="3" fill="var(--accent)" />
+        </svg>
+        <span>Loka</span>
+      </Link>
+      <span className={styles.site}>{site.name}</span>
+      <SupplyAtAGlance />
+      <span className={styles.space} />
+      <PeriodControl />
+      <AlertCount />
+      <Person />
+    </header>
+  );
+}
+
+function SupplyAtAGlance() {
+  const { data: nodes } = useInstallation();
+  const { data: points } = usePoints();
+  const supply = nodes?.find((n) => n.kind === 'supply');
+  const own = points?.filter((p) => p.nodeId === supply?.id) ?? [];
+  const voltages = ['L1', 'L2', 'L3'].map((line) => ({ line, point: own.find((p) => p.definition.quantity === 'voltage' && p.phase === line) }));
+  const frequency = own.find((p) => p.definition.quantity === 'frequency');
+  const power = own.find((p) => p.id === supply?.powerPointIds[0]);
+  return (
+    <div className={styles.supply}>
+      {voltages.map(
+        ({ line, point }) =>
+          point && (
+            <span key={line} className={styles.line}>
+              <ConductorMarks phases={line} /> <Reading point={point} />
+            </span>
+          ),
+      )}
+      {frequency && <Reading point={frequency} />}
+      {power && supply?.powerPointIds.length === 1 && <Reading point={power} className={styles.power} />}
+    </div>
+  );
+}
+
+function PeriodControl() {
+  const { name, words, zone, choose } = usePeriod();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const now = useNow(60_000);
+  const pick = (next: string) => {
+    choose(next);
+    setAnchor(null);
+  };
+  return (
+    <>
+      <button type="button" className={styles.period} onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu">
+        {words} · {siteClock(zone, now, 'ccc d LLL, HH:mm')} ▾
+      </button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        {NAMED_PERIODS.map((period) => (
+          <MenuItem key={period} selected={period === name} onClick={() => pick(period)}>
+            {PERIOD_WORDS[period]}
+          </MenuItem>
+        ))}
+        <MenuItem disableRipple onKeyDown={(e) => e.stopPropagation()}>
+          <label>
+            One day <input type="date" max={siteClock(zone, now, 'yyyy-MM-dd')} onChange={(e) => e.target.value && pick(e.target.value)} />
+          </label>
+        </MenuItem>
+      </Menu>
+    </>
+  );
+}
+
+function AlertCount() {
+  const { data } = useAlerts();
+  const count = data?.length ?? 0;
+  const unseen = data?.filter((a) => a.acknowledgedAt === null).length ?? 0;
+  return (
+    <Link to="/alerts" className={styles.alerts} data-level={unseen > 0 ? 'danger' : count > 0 ? 'seen' : 'none'} aria-live="polite">
+      {count === 0 ? 'no alerts' : `${count} alert${count === 1 ? '' : 's'}`}
+    </Link>
+  );
+}
+
+function Person() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const { mode, setMode } = useColorScheme();
+  const navigate = useNavigate();
+  const dark = mode === 'dark';
+  return (
+    <>
+      <button type="button" className={styles.person} onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu">
+        Local person
+      </button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <MenuItem onClick={() => { setAnchor(null); void navigate('/settings'); }}>Settings</MenuItem>
+        <MenuItem onClick={() => { setAnchor(null); setMode(dark ? 'light' : 'dark'); }}>{dark ? 'Light sheet' : 'Dark sheet'}</MenuItem>
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,37 @@
+import { NavLink, useLocation, useSearchParams } from 'react-router';
+import styles from './WorkAreas.module.css';
+
+/** The work areas, in the order of the job. */
+export const AREAS = [
+  { path: '/board', name: 'Board', key: 'b' },
+  { path: '/field', name: 'Field', key: 'f' },
+  { path: '/bench', name: 'Bench', key: 'n' },
+  { path: '/alerts', name: 'Alerts', key: 'a' },
+  { path: '/control', name: 'Control', key: 'c' },
+];
+
+/** What stays when one goes from one area to another: the selection and the period. */
+export function useKept(): string {
+  const [search] = useSearchParams();
+  const kept = new URLSearchParams();
+  for (const name of ['at', 'period']) {
+    const value = search.get(name);
+    if (value) kept.set(name, value);
+  }
+  return kept.size > 0 ? `?${kept.toString()}` : '';
+}
+
+/** A slim row of words; at the foot of a phone's screen. */
+export function WorkAreas() {
+  const kept = useKept();
+  const { pathname } = useLocation();
+  return (
+    <nav className={styles.areas} aria-label="Work areas">
+      {AREAS.map(({ path, name }) => (
+        <NavLink key={path} to={path === '/board' && pathname === '/board' ? '/board' : path + kept} className={({ isActive }) => `${styles.area} ${isActive ? styles.here : ''}`}>
+          {name}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}

@@ -1,0 +1,47 @@
+import { spanOf, UNSCALED, wireAddress, type PointDefinition } from '@loka/core/registers';
+
+/** A key for a new point out of its name, different from those in use. */
+export function keyFor(name: string, used: readonly string[]): string {
+  const base =
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 50) || 'point';
+  let key = base;
+  for (let i = 2; used.includes(key); i++) key = `${base}-${i}`;
+  return key;
+}
+
+/**
+ * The row that most likely comes next: like the last one, at the next free address. Two registers further on
+ * after a two-register value, because that is where the slip usually happens.
+ */
+export function nextRow(rows: readonly PointDefinition[]): PointDefinition {
+  const last = rows.at(-1);
+  const keys = rows.map((r) => r.key);
+  const name = `Value ${rows.length + 1}`;
+  if (!last)
+    return { key: keyFor(name, keys), name, kind: 'holding', address: '0', counting: 'from-0', type: 'float32', wordOrder: 'high-first', byteOrder: 'high-first', scaling: UNSCALED, unit: 'V', quantity: 'voltage', phase: null, access: 'read', intervalMs: 1000 };
+  return { ...last, key: keyFor(name, keys), name, address: following(last) };
+}
+
+function following(row: PointDefinition): string {
+  const span = spanOf(row);
+  if (!span) return '';
+  const hex = /^0x/i.test(row.address.trim());
+  const wire = span.start + span.count;
+  if (row.counting === 'notation') {
+    const digits = row.address.trim().length - 1;
+    return `${row.address.trim()[0]}${String(wire + 1).padStart(digits, '0')}`;
+  }
+  const typed = row.counting === 'from-1' ? wire + 1 : wire;
+  return hex ? `0x${typed.toString(16).toUpperCase()}` : String(typed);
+}
+
+/** "→ 0x0BB8" or the reason why there is no address on the wire. */
+export const onTheWire = (row: PointDefinition): number | null => {
+  const result = wireAddress(row.kind, row.address, row.counting);
+  return result.ok ? result.wire : null;
+};

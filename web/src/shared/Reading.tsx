@@ -1,0 +1,64 @@
+import type { Point } from '@loka/contract/devices';
+import { printAge } from '@loka/core/formats';
+import { quantityInfo } from '@loka/core/quantities';
+import { hexBytes, readRequestBytes, spanOf, kindInWords } from '@loka/core/registers';
+import { holdOf, isUsable, qualityInWords } from '@loka/core/series';
+import Popover from '@mui/material/Popover';
+import { useState } from 'react';
+import { useReading } from '../api/live.js';
+import { useCalibrations } from '../api/useApi.js';
+import { useNow } from './clock.js';
+import { Measured } from './Measured.js';
+import styles from './Reading.module.css';
+
+/** The newest reading of a point. Says its age when that is more than two intervals; a click says where it comes from. */
+export function Reading({ point, className = '' }: { point: Point; className?: string }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const reading = useReading(point.id);
+  const now = useNow(1000);
+  const { unit, kind } = quantityInfo(point.definition.quantity);
+  const old = reading !== undefined && now - reading.t > holdOf(point.definition.intervalMs) + 1000;
+  const usable = reading !== undefined && reading.v !== null && isUsable(reading.q);
+  return (
+    <>
+      <button type="button" className={`${styles.button} ${className}`} onClick={(e) => setAnchor(e.currentTarget)} aria-label={`Where ${point.definition.name} comes from`}>
+        {!reading ? <span className="muted">no reading yet</span> : !usable ? <span className={styles.missing}>{qualityInWords(reading.q).replace('bad: ', '')}</span> : kind === 'state' ? <span>{reading.v === 0 ? 'open' : 'closed'}</span> : <Measured value={reading.v} unit={unit} />}
+        {old && <span className={styles.age}>{printAge(now - reading.t)} old</span>}
+      </button>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}>
+        {anchor && <Origin point={point} />}
+      </Popover>
+    </>
+  );
+}
+
+/** Where a number comes from: device, register, raw value, correction, age, quality. */
+function Origin({ point }: { point: Point }) {
+  const reading = useReading(point.id);
+  const now = useNow(1000);
+  const { data: calibrations } = useCalibrations(point.id);
+  const inForce = calibrations?.find((c) => !c.superseded);
+  const { unit } = quantityInfo(point.definition.quantity);
+  const span = spanOf(point.definition);
+  const rows: [string, React.ReactNode][] = [
+    ['Point', point.definition.name],
+    ['Device', point.deviceName],
+    ['Register', `${kindInWords(point.definition.kind)} ${point.definition.address}, ${point.definition.type}`],
+    ['On the wire', span ? hexBytes(readRequestBytes(span)) : '–'],
+    ['Raw', <Measured key="raw" value={reading?.raw} unit={unit} />],
+    ['Correction', inForce ? `${inForce.gain.toPrecision(5)} × raw ${inForce.offset < 0 ? '−' : '+'} ${Math.abs(inForce.offset).toPrecision(3)}` : point.calibrated ? 'by the current of the same clamp' : 'none'],
+    ['Reading', <Measured key="value" value={reading?.v} unit={unit} />],
+    ['Quality', reading ? qualityInWords(reading.q) : 'no reading yet'],
+    ['Age', reading ? printAge(now - reading.t) : '–'],
+  ];
+  return (
+    <dl className={styles.origin}>
+      {rows.map(([name, value]) => (
+        <div key={name}>
+          <dt>{name}</dt>
+          <dd>{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

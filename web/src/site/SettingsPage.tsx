@@ -1,0 +1,82 @@
+import { SiteInput, type Site } from '@loka/contract/site';
+import type { AuditEntry, HealthReport } from '@loka/contract/health';
+import { siteClock } from '@loka/core/time';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import useSWR, { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { useSite } from '../api/useApi.js';
+import { Choice } from '../shared/Choice.js';
+import { useNotices } from '../shared/notices.js';
+import { useProblemForm } from '../shared/useProblemForm.js';
+import styles from './SettingsPage.module.css';
+
+/** Settings of the site, how Loka itself fares, and who has changed what. */
+export default function SettingsPage() {
+  const { data } = useSite();
+  const { data: health } = useSWR<HealthReport>('/health', (p: string) => api<HealthReport>(p), { refreshInterval: 5000 });
+  const { data: audit = [] } = useSWR<AuditEntry[]>('/audit', (p: string) => api<AuditEntry[]>(p));
+  const zone = data?.site?.timeZone ?? 'UTC';
+  return (
+    <div className={styles.page}>
+      <div className={styles.columns}>
+        {data?.site && <SiteForm site={data.site} />}
+        <section>
+          <h1>Loka itself</h1>
+          {health && (
+            <table className="plain">
+              <tbody>
+                <tr><td>Version</td><td className="measured">{health.version}</td></tr>
+                <tr><td>Database</td><td className={health.database.up ? 'ok' : 'danger'}>{health.database.up ? 'answers' : `away: ${health.database.message}`}</td></tr>
+                <tr><td>Samples</td><td className="measured">{health.samples.perSecond.toFixed(1)} /s, {health.samples.waiting} waiting</td></tr>
+                <tr><td>Spool</td><td className="measured">{health.spool.samples} samples, {health.spool.lost} lost</td></tr>
+                <tr><td>Links</td><td>{health.links.map((l) => `${l.name}: ${l.state}`).join('; ') || 'none'}</td></tr>
+                <tr><td>For programs</td><td><a href="/api/docs">/api/docs</a></td></tr>
+              </tbody>
+            </table>
+          )}
+        </section>
+      </div>
+      <section>
+        <h1>Changes</h1>
+        <div className="scroll-x">
+          <table className="plain">
+            <thead><tr><th>Time</th><th>By</th><th>What</th><th>With</th></tr></thead>
+            <tbody>
+              {audit.map((entry) => (
+                <tr key={entry.id}>
+                  <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
+                  <td>{entry.who}</td>
+                  <td className="measured">{entry.action} {entry.subject.replace('/api', '')}</td>
+                  <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </section>
+    </div>
+  );
+}
+
+function SiteForm({ site }: { site: Site }) {
+  const { say } = useNotices();
+  const { id: _id, ...values } = site;
+  const form = useProblemForm(SiteInput, values, async (input) => {
+    await api('/site', 'PUT', input);
+    await mutate('/site');
+    say('The site was saved.');
+  });
+  return (
+    <form onSubmit={form.submit} noValidate className={styles.form}>
+      <h1>Site</h1>
+      <TextField label="Name" {...form.text('name')} />
+      <TextField label="Time zone" {...form.text('timeZone')} />
+      <TextField label="Nominal voltage, V" {...form.text('nominalVoltage', true)} />
+      <Choice control={form.control} name="frequency" label="Frequency" options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))} />
+      {form.problem && <Alert severity="error" variant="outlined">{form.problem}</Alert>}
+      <Button type="submit" variant="contained" disabled={form.busy}>Save</Button>
+    </form>
+  );
+}
