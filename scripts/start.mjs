@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
+import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
 import { needBuild, needPackages, needPrograms, ROOT, VAR } from './lib/machine.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
@@ -20,8 +20,17 @@ await main(async () => {
     await needPackages();
     await needBuild();
     const firstTime = !empty && !existsSync(join(folder, 'loaded'));
-    say(firstTime ? 'starting MariaDB and the simulated building, and making its 30 days of history' : 'starting MariaDB and the simulated building');
-    const [database, building, history] = await Promise.all([startMariadb(folder), startBuilding(folder), firstTime ? writeHistory(folder) : null]);
+    say(
+      firstTime
+        ? 'starting MariaDB and the simulated building, and making its 30 days of history'
+        : 'starting MariaDB and the simulated building',
+    );
+    const life = await lifeOf(folder);
+    const [database, building, history] = await Promise.all([
+      startMariadb(folder),
+      startBuilding(folder, life),
+      firstTime ? writeHistory(folder, life) : null,
+    ]);
     const env = { ...database.env, LOKA_DATA: join(folder, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
     if (history) {
       say('loading the sample site');
@@ -42,7 +51,9 @@ await main(async () => {
       },
     });
     console.log(`\n  Loka is at  http://localhost:${port}\n`);
-    if (empty) for (const [name, at] of Object.entries(building.ports)) console.log(`  ${name.padEnd(12)} 127.0.0.1 port ${at}, unit 1`);
+    if (empty)
+      for (const [name, at] of Object.entries(building.ports))
+        console.log(`  ${name.padEnd(12)} 127.0.0.1 port ${at}, unit 1`);
     console.log(`  The building’s control port: ${building.control}/state\n  Ctrl-C stops everything.\n`);
     await new Promise(() => setInterval(() => undefined, 1 << 30));
   } catch (error) {

@@ -1,5 +1,16 @@
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsBoolean, IsInt, IsNumber, IsString, Length, Min, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsInt,
+  IsNumber,
+  IsString,
+  Length,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import type { Capture } from '@loka/core/calibration';
 
 /** One point of a calibration: a span of raw readings that was captured, and what the reference said. */

@@ -65,7 +65,10 @@ export class CutOffRuleInput {
   pointId!: number;
 
   /** Base unit. */
-  @IsNumber({ allowNaN: false, allowInfinity: false }, { message: 'The limit is a number, for example 3500.' })
+  @IsNumber(
+    { allowNaN: false, allowInfinity: false },
+    { message: 'The limit is a number, for example 3500.' },
+  )
   limit!: number;
 
   @IsInt({ message: 'The delay is a whole number of milliseconds.' })

@@ -2,7 +2,20 @@ import type { Phase } from '@loka/core/quantities';
 import { PHASES } from '@loka/core/quantities';
 import type { PointDefinition } from '@loka/core/registers';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, Length, Matches, Max, Min, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { PointDefinitionInput } from './registers.js';
 
 export class LinkInput {
@@ -11,7 +24,9 @@ export class LinkInput {
   name!: string;
 
   @IsString()
-  @Matches(/^[A-Za-z0-9]([A-Za-z0-9.:-]{0,252}[A-Za-z0-9])?$/, { message: 'A host is an address such as 192.168.1.40 or a name such as meter.local.' })
+  @Matches(/^[A-Za-z0-9]([A-Za-z0-9.:-]{0,252}[A-Za-z0-9])?$/, {
+    message: 'A host is an address such as 192.168.1.40 or a name such as meter.local.',
+  })
   host!: string;
 
   @IsInt({ message: 'A port is a whole number; Modbus TCP uses 502.' })

@@ -10,7 +10,19 @@ export interface LiveReading {
 }
 
 /** What the live stream says besides readings: these lists have changed, ask again. */
-export type ChangedTopic = 'site' | 'installation' | 'links' | 'devices' | 'register-maps' | 'calibrations' | 'alerts' | 'alert-rules' | 'switches' | 'cut-off-rules' | 'jobs' | 'history';
+export type ChangedTopic =
+  | 'site'
+  | 'installation'
+  | 'links'
+  | 'devices'
+  | 'register-maps'
+  | 'calibrations'
+  | 'alerts'
+  | 'alert-rules'
+  | 'switches'
+  | 'cut-off-rules'
+  | 'jobs'
+  | 'history';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

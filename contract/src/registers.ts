@@ -16,7 +16,21 @@ import {
   type WordOrder,
 } from '@loka/core/registers';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsIn, IsInt, IsNumber, IsOptional, IsString, Length, Matches, Max, Min, ValidateIf, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  Min,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
 
 const NUMBER = { message: 'Type a number.' };
 
@@ -125,4 +139,7 @@ export interface RegisterMap extends Omit<RegisterMapInput, 'points'> {
 }
 
 /** The same definition in core's terms; the validated input has exactly the members its scaling needs. */
-export const toDefinition = (input: PointDefinitionInput): PointDefinition => ({ ...input, scaling: { ...input.scaling } as Scaling });
+export const toDefinition = (input: PointDefinitionInput): PointDefinition => ({
+  ...input,
+  scaling: { ...input.scaling } as Scaling,
+});

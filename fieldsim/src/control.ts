@@ -37,17 +37,22 @@ async function handle(site: Site, servers: ModbusDeviceServer[], request: Incomi
   const index = Number(name) - 1;
   if (area === 'devices' && what === 'fault') {
     const server = servers.find((s) => s.device.name === name);
-    if (!server) throw new Error(`no device ${name}; there are ${servers.map((s) => s.device.name).join(', ')}`);
-    if (!(FAULT_KINDS as readonly string[]).includes(String(body.kind))) throw new Error(`no fault ${String(body.kind)}; there are ${FAULT_KINDS.join(', ')}`);
+    if (!server)
+      throw new Error(`no device ${name}; there are ${servers.map((s) => s.device.name).join(', ')}`);
+    if (!(FAULT_KINDS as readonly string[]).includes(String(body.kind)))
+      throw new Error(`no fault ${String(body.kind)}; there are ${FAULT_KINDS.join(', ')}`);
     await server.setFault(body as Fault);
-  } else if (area === 'clamps' && what === 'reversed') toggle(site.clampNode.reversed, index, body.reversed === true);
-  else if (area === 'relays' && what === 'welded') toggle(site.relayBoard.welded, index, body.welded === true);
+  } else if (area === 'clamps' && what === 'reversed')
+    toggle(site.clampNode.reversed, index, body.reversed === true);
+  else if (area === 'relays' && what === 'welded')
+    toggle(site.relayBoard.welded, index, body.welded === true);
   else if (area === 'loads') site.building.modes.set(String(name), body.mode as LoadMode);
   else throw new Error(`nothing at ${request.url}`);
   return state(site, servers);
 }
 
-const toggle = (set: Set<number>, index: number, on: boolean): unknown => (on ? set.add(index) : set.delete(index));
+const toggle = (set: Set<number>, index: number, on: boolean): unknown =>
+  on ? set.add(index) : set.delete(index);
 
 function state(site: Site, servers: ModbusDeviceServer[]) {
   const { building, devices } = site;

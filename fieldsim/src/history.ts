@@ -6,7 +6,14 @@ import { buildSite, HISTORY_STEP } from './site.js';
 // node fieldsim/dist/history.js --seed 7 --from ISO --to ISO --out FILE
 // Writes what the devices would have read, one row a minute: time (UTC ms), then a column "device/value" each.
 const MINUTE = 60_000;
-const { values } = parseArgs({ options: { seed: { type: 'string', default: '7' }, from: { type: 'string' }, to: { type: 'string' }, out: { type: 'string' } } });
+const { values } = parseArgs({
+  options: {
+    seed: { type: 'string', default: '7' },
+    from: { type: 'string' },
+    to: { type: 'string' },
+    out: { type: 'string' },
+  },
+});
 const from = Date.parse(values.from ?? '');
 const to = Date.parse(values.to ?? '');
 if (Number.isNaN(from) || Number.isNaN(to) || to <= from || !values.out) {
@@ -19,13 +26,24 @@ const SAYS_NOTHING_NEW = /^(relay-board\/|oven-meter\/(voltage|frequency))/;
 
 const site = buildSite(Number(values.seed), from);
 const out = createWriteStream(values.out);
-const readings = () => site.devices.flatMap((device) => Object.entries(device.values()).map(([key, value]) => ({ name: `${device.name}/${key}`, value })));
+const readings = () =>
+  site.devices.flatMap((device) =>
+    Object.entries(device.values()).map(([key, value]) => ({ name: `${device.name}/${key}`, value })),
+  );
 const kept = readings().map(({ name }) => !SAYS_NOTHING_NEW.test(name));
-out.write(`time,${readings().filter((_, i) => kept[i]).map((r) => r.name).join(',')}\n`);
+out.write(
+  `time,${readings()
+    .filter((_, i) => kept[i])
+    .map((r) => r.name)
+    .join(',')}\n`,
+);
 for (let t = Math.ceil(from / MINUTE) * MINUTE; t < to; t += MINUTE) {
   site.building.advance(t, HISTORY_STEP);
-  const row = readings().filter((_, i) => kept[i]).map(({ value }) => String(Math.round(value * 1e4) / 1e4));
-  if (!out.write(`${t},${row.join(',')}\n`)) await new Promise<void>((resolve) => out.once('drain', () => resolve()));
+  const row = readings()
+    .filter((_, i) => kept[i])
+    .map(({ value }) => String(Math.round(value * 1e4) / 1e4));
+  if (!out.write(`${t},${row.join(',')}\n`))
+    await new Promise<void>((resolve) => out.once('drain', () => resolve()));
 }
 out.end();
 await finished(out);

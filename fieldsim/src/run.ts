@@ -19,7 +19,12 @@ export interface RunningBuilding {
 }
 
 /** Starts the whole building: the model in real time, one Modbus TCP server a device, and the control port. */
-export async function runBuilding({ seed, since, ports, stepMs = 100 }: RunOptions): Promise<RunningBuilding> {
+export async function runBuilding({
+  seed,
+  since,
+  ports,
+  stepMs = 100,
+}: RunOptions): Promise<RunningBuilding> {
   const site = buildSite(seed, since);
   site.building.advance(Date.now(), HISTORY_STEP);
   const servers = site.devices.map((device, i) => new ModbusDeviceServer(device, ports[i] as number));

@@ -36,8 +36,16 @@ export function buildSite(seed: number, since: number): Site {
   );
   const relayBoard = new RelayBoard('relay-board', building, RELAY_LOADS);
   const devices: FieldDevice[] = [
-    new ThreePhaseMeter('main-meter', { flow: () => building.supply, frequency, energy: energyOf('supply', 48_211_000) }),
-    new ThreePhaseMeter('oven-meter', { flow: flowOf('deck-oven'), frequency, energy: energyOf('deck-oven', 21_874_000) }),
+    new ThreePhaseMeter('main-meter', {
+      flow: () => building.supply,
+      frequency,
+      energy: energyOf('supply', 48_211_000),
+    }),
+    new ThreePhaseMeter('oven-meter', {
+      flow: flowOf('deck-oven'),
+      frequency,
+      energy: energyOf('deck-oven', 21_874_000),
+    }),
     clampNode,
     relayBoard,
   ];

@@ -10,8 +10,11 @@ export const DEVICES = ['main-meter', 'oven-meter', 'clamp-node', 'relay-board']
 const SEED = 7;
 const HISTORY_DAYS = 30;
 
-/** When the building's life began and which ports it has: kept, so that a second start is the same building. */
-async function lifeOf(folder) {
+/**
+ * When the building's life began and which ports it has: kept, so that a second start is the same building.
+ * Asked once a start, because two that make it at the same time would make two.
+ */
+export async function lifeOf(folder) {
   const file = join(folder, 'building.json');
   if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8'));
   mkdirSync(folder, { recursive: true });
@@ -21,18 +24,42 @@ async function lifeOf(folder) {
 }
 
 /** Starts the simulated building. @returns its ports, and the address of its control port */
-export async function startBuilding(folder) {
-  const { since, ports } = await lifeOf(folder);
-  const args = [join(ROOT, 'fieldsim/dist/main.js'), '--seed', String(SEED), '--since', new Date(since).toISOString(), '--ports', ports.join(',')];
-  const process_ = await start(process.execPath, args, { what: 'the simulated building', ready: /building ready/, logFile: join(folder, 'building.log') });
-  return { ports: Object.fromEntries(DEVICES.map((name, i) => [name, ports[i]])), control: `http://127.0.0.1:${ports.at(-1)}`, stop: process_.stop };
+export async function startBuilding(folder, { since, ports }) {
+  const args = [
+    join(ROOT, 'fieldsim/dist/main.js'),
+    '--seed',
+    String(SEED),
+    '--since',
+    new Date(since).toISOString(),
+    '--ports',
+    ports.join(','),
+  ];
+  const process_ = await start(process.execPath, args, {
+    what: 'the simulated building',
+    ready: /building ready/,
+    logFile: join(folder, 'building.log'),
+  });
+  return {
+    ports: Object.fromEntries(DEVICES.map((name, i) => [name, ports[i]])),
+    control: `http://127.0.0.1:${ports.at(-1)}`,
+    stop: process_.stop,
+  };
 }
 
 /** Writes what the building's devices would have read until now. @returns the file */
-export async function writeHistory(folder) {
-  const { since } = await lifeOf(folder);
+export async function writeHistory(folder, { since }) {
   const file = join(folder, 'history.csv');
-  const args = [join(ROOT, 'fieldsim/dist/history.js'), '--seed', String(SEED), '--from', new Date(since).toISOString(), '--to', new Date().toISOString(), '--out', file];
+  const args = [
+    join(ROOT, 'fieldsim/dist/history.js'),
+    '--seed',
+    String(SEED),
+    '--from',
+    new Date(since).toISOString(),
+    '--to',
+    new Date().toISOString(),
+    '--out',
+    file,
+  ];
   await run(process.execPath, args, { what: 'history of the building', quiet: true });
   return file;
 }
@@ -43,5 +70,9 @@ export function loadSampleSite(folder, building, env, historyFile) {
   for (const link of site.links) link.port = building.ports[link.ref];
   const siteFile = join(folder, 'site.json');
   writeFileSync(siteFile, JSON.stringify(site));
-  return run(process.execPath, [join(ROOT, 'server/dist/import/main.js'), siteFile, ...(historyFile ? [historyFile] : [])], { what: 'sample site', env, quiet: true });
+  return run(
+    process.execPath,
+    [join(ROOT, 'server/dist/import/main.js'), siteFile, ...(historyFile ? [historyFile] : [])],
+    { what: 'sample site', env, quiet: true },
+  );
 }

@@ -11,18 +11,27 @@ export const VAR = join(ROOT, 'var');
 const PACKAGES = { mariadbd: ['mariadb-server-core', 'mariadb-client-core'], chromium: ['chromium'] };
 
 export const findProgram = (name) =>
-  [...(process.env.PATH ?? '').split(delimiter), '/usr/sbin', '/usr/bin'].map((folder) => join(folder, name)).find((path) => existsSync(path));
+  [...(process.env.PATH ?? '').split(delimiter), '/usr/sbin', '/usr/bin']
+    .map((folder) => join(folder, name))
+    .find((path) => existsSync(path));
 
 /** Installs the Debian packages of programs that are missing. @throws Stop */
 export async function needPrograms(...names) {
   const missing = names.filter((name) => !findProgram(name));
   if (missing.length === 0) return;
   const packages = missing.flatMap((name) => PACKAGES[name]);
-  if (process.getuid?.() !== 0) throw new Stop(`These Debian packages are missing: ${packages.join(' ')}. Install them with: sudo apt-get install ${packages.join(' ')}`);
+  if (process.getuid?.() !== 0)
+    throw new Stop(
+      `These Debian packages are missing: ${packages.join(' ')}. Install them with: sudo apt-get install ${packages.join(' ')}`,
+    );
   say(`installing Debian packages: ${packages.join(', ')}`);
   const env = { DEBIAN_FRONTEND: 'noninteractive' };
   await run('apt-get', ['update', '-qq'], { what: 'apt-get update', env, quiet: true });
-  await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], { what: 'apt-get install', env, quiet: true });
+  await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
+    what: 'apt-get install',
+    env,
+    quiet: true,
+  });
 }
 
 /** Installs the npm packages when the lock file is not the one that they were installed from. @throws Stop */
@@ -31,7 +40,10 @@ export async function needPackages() {
   const lock = hashOf([join(ROOT, 'package-lock.json')]);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   say('installing npm packages (a few minutes the first time)');
-  await run('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'], { what: 'npm ci', cwd: ROOT });
+  await run('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund', '--loglevel=error'], {
+    what: 'npm ci',
+    cwd: ROOT,
+  });
   writeFileSync(stamp, lock);
 }
 
@@ -39,14 +51,26 @@ export async function needPackages() {
 export async function needBuild() {
   mkdirSync(VAR, { recursive: true });
   const stamp = join(VAR, 'built');
-  const folders = ['core/src', 'contract/src', 'server/src', 'fieldsim/src', 'web/src'].map((f) => join(ROOT, f));
-  const files = ['package-lock.json', 'tsconfig.base.json', 'web/vite.config.ts', 'web/index.html'].map((f) => join(ROOT, f));
+  const folders = ['core/src', 'contract/src', 'server/src', 'fieldsim/src', 'web/src'].map((f) =>
+    join(ROOT, f),
+  );
+  const files = ['package-lock.json', 'tsconfig.base.json', 'web/vite.config.ts', 'web/index.html'].map((f) =>
+    join(ROOT, f),
+  );
   const sources = hashOf([...files, ...folders.flatMap(filesBelow)]);
-  const complete = ['server/dist/main.js', 'fieldsim/dist/main.js', 'web/dist/index.html'].every((f) => existsSync(join(ROOT, f)));
+  const complete = ['server/dist/main.js', 'fieldsim/dist/main.js', 'web/dist/index.html'].every((f) =>
+    existsSync(join(ROOT, f)),
+  );
   if (complete && existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return;
   say('building');
-  await run(process.execPath, [join(ROOT, 'node_modules/typescript/bin/tsc'), '-b'], { what: 'type check and build (tsc -b)', cwd: ROOT });
-  await run(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], { what: 'build of the screens (vite)', cwd: join(ROOT, 'web') });
+  await run(process.execPath, [join(ROOT, 'node_modules/typescript/bin/tsc'), '-b'], {
+    what: 'type check and build (tsc -b)',
+    cwd: ROOT,
+  });
+  await run(process.execPath, [join(ROOT, 'node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'warn'], {
+    what: 'build of the screens (vite)',
+    cwd: join(ROOT, 'web'),
+  });
   writeFileSync(stamp, sources);
 }
 
@@ -59,6 +83,7 @@ function filesBelow(folder) {
 
 function hashOf(files) {
   const hash = createHash('sha256');
-  for (const file of files) if (existsSync(file)) hash.update(file.slice(ROOT.length)).update(readFileSync(file));
+  for (const file of files)
+    if (existsSync(file)) hash.update(file.slice(ROOT.length)).update(readFileSync(file));
   return hash.digest('hex');
 }

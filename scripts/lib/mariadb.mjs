@@ -13,17 +13,29 @@ const user = () => (process.getuid?.() === 0 ? ['--user=root'] : []);
  * Starts a MariaDB of our own on loopback: its own data folder, a free port, a socket in a private folder, no
  * configuration file of the machine. A user "loka" that may use databases named loka… and nothing else.
  * @param folder holds the data and the password
+ * @param options fast: do not wait for the disk at each commit; databases: those to have ready
  * @returns how to reach it, and how to stop it
  */
-export async function startMariadb(folder, { fast = false } = {}) {
+export async function startMariadb(folder, { fast = false, databases = ['loka'] } = {}) {
   mkdirSync(folder, { recursive: true });
   const data = join(folder, 'mariadb');
   const first = !existsSync(join(data, 'mysql'));
   if (first) {
     const installer = findProgram('mariadb-install-db');
-    if (!installer) throw new Stop('mariadb-install-db is missing; install the Debian package mariadb-server-core.');
+    if (!installer)
+      throw new Stop('mariadb-install-db is missing; install the Debian package mariadb-server-core.');
     rmSync(data, { recursive: true, force: true });
-    await run(installer, ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...user()], { what: 'preparing the database folder', quiet: true });
+    await run(
+      installer,
+      [
+        '--no-defaults',
+        `--datadir=${data}`,
+        '--auth-root-authentication-method=normal',
+        '--skip-test-db',
+        ...user(),
+      ],
+      { what: 'preparing the database folder', quiet: true },
+    );
   }
   const password = passwordOf(folder);
   // A socket's path may be no longer than 107 bytes, which a project folder easily is.
@@ -36,10 +48,10 @@ export async function startMariadb(folder, { fast = false } = {}) {
     [
       `CREATE USER IF NOT EXISTS 'loka'@'127.0.0.1' IDENTIFIED BY '${password}';`,
       `ALTER USER 'loka'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-      'GRANT ALL PRIVILEGES ON `loka%`.* TO \'loka\'@\'127.0.0.1\';',
+      "GRANT ALL PRIVILEGES ON `loka%`.* TO 'loka'@'127.0.0.1';",
       // Only this machine's files reach the database, and nobody logs in as its root over the network.
       "ALTER USER 'root'@'localhost' ACCOUNT LOCK;",
-      'CREATE DATABASE IF NOT EXISTS loka CHARACTER SET utf8mb4;',
+      ...databases.map((name) => `CREATE DATABASE IF NOT EXISTS ${name} CHARACTER SET utf8mb4;`),
       '',
     ].join('\n'),
     { mode: 0o600 },
@@ -62,12 +74,23 @@ export async function startMariadb(folder, { fast = false } = {}) {
     ...(fast ? ['--innodb-flush-log-at-trx-commit=0', '--sync-binlog=0'] : []),
     ...user(),
   ];
-  const launch = () => start(findProgram('mariadbd'), args, { what: 'MariaDB', ready: /ready for connections/, logFile: join(folder, 'mariadb.log') });
+  const launch = () =>
+    start(findProgram('mariadbd'), args, {
+      what: 'MariaDB',
+      ready: /ready for connections/,
+      logFile: join(folder, 'mariadb.log'),
+    });
   let process_ = await launch();
   return {
     port,
     password,
-    env: { LOKA_DB_HOST: '127.0.0.1', LOKA_DB_PORT: String(port), LOKA_DB_USER: 'loka', LOKA_DB_PASSWORD: password, LOKA_DB_NAME: 'loka' },
+    env: {
+      LOKA_DB_HOST: '127.0.0.1',
+      LOKA_DB_PORT: String(port),
+      LOKA_DB_USER: 'loka',
+      LOKA_DB_PASSWORD: password,
+      LOKA_DB_NAME: 'loka',
+    },
     async stop() {
       await process_.stop();
       rmSync(sockets, { recursive: true, force: true });

@@ -8,12 +8,24 @@ const started = [];
 /** Runs a command to its end with its output shown. @throws Stop when it fails */
 export function run(command, args, { what, env, cwd, quiet = false } = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: quiet ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'] });
+    const child = spawn(command, args, {
+      cwd,
+      env: { ...process.env, ...env },
+      stdio: quiet ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
+    });
     let output = '';
     child.stdout?.on('data', (chunk) => (output += chunk));
     child.stderr?.on('data', (chunk) => (output += chunk));
     child.once('error', (error) => reject(new Stop(`${what ?? command}: ${error.message}`)));
-    child.once('close', (code) => (code === 0 ? resolve(output) : reject(new Stop(`${what ?? `${command} ${args.join(' ')}`} failed (exit ${code})${output ? `:\n${output.slice(-4000)}` : ''}`))));
+    child.once('close', (code) =>
+      code === 0
+        ? resolve(output)
+        : reject(
+            new Stop(
+              `${what ?? `${command} ${args.join(' ')}`} failed (exit ${code})${output ? `:\n${output.slice(-4000)}` : ''}`,
+            ),
+          ),
+    );
   });
 }
 
@@ -22,13 +34,21 @@ export function run(command, args, { what, env, cwd, quiet = false } = {}) {
  * @throws Stop when it ends, or says nothing of the kind within `seconds`
  */
 export function start(command, args, { what, ready, env, cwd, logFile, seconds = 60, onExit }) {
-  const child = spawn(command, args, { cwd, env: { ...process.env, ...env }, stdio: ['ignore', 'pipe', 'pipe'], detached: true });
+  const child = spawn(command, args, {
+    cwd,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+    detached: true,
+  });
   const entry = { child, what, stopping: false };
   started.push(entry);
   const log = createWriteStream(logFile, { flags: 'a' });
   return new Promise((resolve, reject) => {
     let output = '';
-    const timer = setTimeout(() => reject(new Stop(`${what} did not become ready within ${seconds} s:\n${output.slice(-2000)}`)), seconds * 1000);
+    const timer = setTimeout(
+      () => reject(new Stop(`${what} did not become ready within ${seconds} s:\n${output.slice(-2000)}`)),
+      seconds * 1000,
+    );
     const take = (chunk) => {
       log.write(chunk);
       if (output === null) return;

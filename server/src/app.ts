@@ -11,12 +11,25 @@ import { validation } from './problem/validation.js';
 import { localOnly } from './security/localOnly.js';
 
 /** Makes the server, ready to listen. */
-export async function createApp(config: Config, logger: false | ('log' | 'warn' | 'error')[] = ['log', 'warn', 'error']): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), { logger, abortOnError: false });
+export async function createApp(
+  config: Config,
+  logger: false | ('log' | 'warn' | 'error')[] = ['log', 'warn', 'error'],
+): Promise<NestExpressApplication> {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
+    logger,
+    abortOnError: false,
+  });
   app.use(localOnly);
   app.use(
     helmet({
-      contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:'], upgradeInsecureRequests: null } },
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          upgradeInsecureRequests: null,
+        },
+      },
       strictTransportSecurity: false,
     }),
   );
@@ -24,7 +37,14 @@ export async function createApp(config: Config, logger: false | ('log' | 'warn' 
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ProblemFilter());
   app.enableShutdownHooks();
-  const document = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Loka').setDescription('Everything that Loka’s screens do, for programs.').setVersion('0.1').build());
+  const document = SwaggerModule.createDocument(
+    app,
+    new DocumentBuilder()
+      .setTitle('Loka')
+      .setDescription('Everything that Loka’s screens do, for programs.')
+      .setVersion('0.1')
+      .build(),
+  );
   SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs.json' });
   if (config.webFolder) serveScreens(app, config.webFolder);
   return app;
@@ -35,7 +55,8 @@ function serveScreens(app: NestExpressApplication, folder: string): void {
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y' }));
   app.use(express.static(folder, { index: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
-    if (request.method !== 'GET' || request.path.startsWith('/api') || extname(request.path) !== '') return next();
+    if (request.method !== 'GET' || request.path.startsWith('/api') || extname(request.path) !== '')
+      return next();
     response.setHeader('cache-control', 'no-cache');
     response.sendFile(join(folder, 'index.html'));
   });

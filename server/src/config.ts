@@ -24,7 +24,8 @@ export class ConfigError extends Error {
 export function readConfig(env: Record<string, string | undefined>): Config {
   const port = (name: string, fallback: number): number => {
     const value = Number(env[name] ?? fallback);
-    if (!Number.isInteger(value) || value < 0 || value > 65535) throw new ConfigError(`${name}=${env[name]} is not a port (0–65535)`);
+    if (!Number.isInteger(value) || value < 0 || value > 65535)
+      throw new ConfigError(`${name}=${env[name]} is not a port (0–65535)`);
     return value;
   };
   const dataFolder = resolve(env.LOKA_DATA ?? 'var/data');
@@ -33,7 +34,9 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     port: port('LOKA_PORT', 8420),
     dataFolder,
     webFolder: env.LOKA_WEB ? resolve(env.LOKA_WEB) : null,
-    allowedNetworks: env.LOKA_ALLOWED_NETWORKS ? env.LOKA_ALLOWED_NETWORKS.split(',').map((n) => n.trim()) : null,
+    allowedNetworks: env.LOKA_ALLOWED_NETWORKS
+      ? env.LOKA_ALLOWED_NETWORKS.split(',').map((n) => n.trim())
+      : null,
     acquire: env.LOKA_ACQUIRE !== '0',
     database: {
       host: env.LOKA_DB_HOST ?? '127.0.0.1',

@@ -22,7 +22,13 @@ export function App() {
   useEffect(openLive, []);
   return (
     <ThemeProvider theme={theme}>
-      <GlobalStyles styles={{ ':root': cssVariables(LIGHT), '[data-sheet="dark"]': cssVariables(DARK), '[data-sheet="light"]': cssVariables(LIGHT) }} />
+      <GlobalStyles
+        styles={{
+          ':root': cssVariables(LIGHT),
+          '[data-sheet="dark"]': cssVariables(DARK),
+          '[data-sheet="light"]': cssVariables(LIGHT),
+        }}
+      />
       <NoticesProvider>
         <BrowserRouter>
           <Suspense fallback={<LoadingState />}>

@@ -1,6 +1,12 @@
 import { acknowledge, QUIET, stepLimitAlert, type AlertState, type LimitCondition } from './limit.js';
 
-const above: LimitCondition = { direction: 'above', limit: 100, deadband: 10, onDelayMs: 3000, offDelayMs: 2000 };
+const above: LimitCondition = {
+  direction: 'above',
+  limit: 100,
+  deadband: 10,
+  onDelayMs: 3000,
+  offDelayMs: 2000,
+};
 
 /** Runs readings one second apart; null is a bad one. Gives the events with their second. */
 function run(condition: LimitCondition, values: (number | null)[], state: AlertState = QUIET) {

@@ -27,7 +27,8 @@ export type AlertEvent = 'raised' | 'returned';
 
 export const QUIET: AlertState = { phase: 'normal', pendingSince: null };
 
-export const isActive = (phase: AlertPhase): boolean => phase === 'unacknowledged' || phase === 'acknowledged';
+export const isActive = (phase: AlertPhase): boolean =>
+  phase === 'unacknowledged' || phase === 'acknowledged';
 
 /**
  * Moves an alert on with a reading at instant t. A reading that is not good changes nothing and restarts the
@@ -58,7 +59,8 @@ export function acknowledge(state: AlertState): AlertState {
   return state;
 }
 
-const isBeyond = ({ direction, limit }: LimitCondition, v: number): boolean => (direction === 'above' ? v > limit : v < limit);
+const isBeyond = ({ direction, limit }: LimitCondition, v: number): boolean =>
+  direction === 'above' ? v > limit : v < limit;
 
 const isBack = ({ direction, limit, deadband }: LimitCondition, v: number): boolean =>
   direction === 'above' ? v <= limit - deadband : v >= limit + deadband;

@@ -7,8 +7,10 @@ export interface Correction {
   offset: number;
 }
 
-export const applyCorrection = (correction: Pick<Correction, 'gain' | 'offset'> | null, raw: number): number =>
-  correction ? correction.gain * raw + correction.offset : raw;
+export const applyCorrection = (
+  correction: Pick<Correction, 'gain' | 'offset'> | null,
+  raw: number,
+): number => (correction ? correction.gain * raw + correction.offset : raw);
 
 /**
  * The correction in force at instant t: the one with the latest `validFrom` not after t.

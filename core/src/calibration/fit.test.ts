@@ -34,16 +34,38 @@ it('goes exactly through two points: raw 0.0123 is 5 A, raw 0.0008 is 0 A (trade
   expect(fit.gain).toBeCloseTo(5 / 0.0115, 9);
 });
 it('one point: zero moves the offset, a load the gain', () => {
-  expect(fitCorrection([{ raw: 0.0008, reference: 0 }])).toMatchObject({ method: 'offset', gain: 1, offset: -0.0008 });
+  expect(fitCorrection([{ raw: 0.0008, reference: 0 }])).toMatchObject({
+    method: 'offset',
+    gain: 1,
+    offset: -0.0008,
+  });
   expect(fitCorrection([{ raw: 4, reference: 5 }])).toMatchObject({ method: 'gain', gain: 1.25, offset: 0 });
 });
 it.each([
   ['no-points', []],
-  ['points-coincide', [{ raw: 5, reference: 0 }, { raw: 5, reference: 5 }]],
-  ['points-coincide', [{ raw: 0, reference: 0 }, { raw: 0, reference: 5 }]],
+  [
+    'points-coincide',
+    [
+      { raw: 5, reference: 0 },
+      { raw: 5, reference: 5 },
+    ],
+  ],
+  [
+    'points-coincide',
+    [
+      { raw: 0, reference: 0 },
+      { raw: 0, reference: 5 },
+    ],
+  ],
   ['not-finite', [{ raw: NaN, reference: 5 }]],
   ['no-gain', [{ raw: 0, reference: 5 }]],
-  ['no-gain', [{ raw: 1, reference: 5 }, { raw: 2, reference: 1 }]],
+  [
+    'no-gain',
+    [
+      { raw: 1, reference: 5 },
+      { raw: 2, reference: 1 },
+    ],
+  ],
 ] as const)('refuses: %s', (code, points) => {
   expect(() => fitCorrection(points)).toThrow(expect.objectContaining({ name: FitError.name, code }));
 });

@@ -39,7 +39,10 @@ export function fitCorrection(points: readonly CalibrationPoint[]): Fit {
   if (points.length === 1) return onePoint(points[0] as CalibrationPoint);
   const line = leastSquares(points);
   if (!(line.gain > 0))
-    throw new FitError('no-gain', `the points give a gain of ${line.gain.toPrecision(4)}: the reading falls while the reference rises. Check which way the clamp points and which reference belongs to which point`);
+    throw new FitError(
+      'no-gain',
+      `the points give a gain of ${line.gain.toPrecision(4)}: the reading falls while the reference rises. Check which way the clamp points and which reference belongs to which point`,
+    );
   return line;
 }
 
@@ -47,7 +50,10 @@ function onePoint({ raw, reference }: CalibrationPoint): Fit {
   const none = { residualDeviation: null, rSquared: null };
   if (reference === 0) return { method: 'offset', gain: 1, offset: -raw, ...none };
   if (raw === 0 || reference / raw <= 0)
-    throw new FitError('no-gain', `a raw reading of ${raw} cannot be scaled to ${reference}: it reads nothing or the wrong way round`);
+    throw new FitError(
+      'no-gain',
+      `a raw reading of ${raw} cannot be scaled to ${reference}: it reads nothing or the wrong way round`,
+    );
   return { method: 'gain', gain: reference / raw, offset: 0, ...none };
 }
 
@@ -66,7 +72,10 @@ function leastSquares(points: readonly CalibrationPoint[]): Fit {
   }
   const scale = Math.max(...points.map((p) => Math.abs(p.raw)));
   if (Math.sqrt(sxx / n) <= scale * 1e-9)
-    throw new FitError('points-coincide', `all points have the raw reading ${meanX.toPrecision(6)}; change the load so that the reading differs, then take the next point`);
+    throw new FitError(
+      'points-coincide',
+      `all points have the raw reading ${meanX.toPrecision(6)}; change the load so that the reading differs, then take the next point`,
+    );
   const gain = sxy / sxx;
   const offset = meanY - gain * meanX;
   const residual = points.reduce((sum, p) => sum + (p.reference - offset - gain * p.raw) ** 2, 0);

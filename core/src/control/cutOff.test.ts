@@ -15,26 +15,44 @@ function run(inputs: [number | null, boolean | null][], state: CutOffState = ARM
 const times = <T>(n: number, value: T): T[] => Array.from({ length: n }, () => value);
 
 it('ignores the surge of the first five seconds (trade)', () => {
-  const { log } = run([...times(10, [60, true] as [number, boolean]), ...times(10, [5, true] as [number, boolean])]);
+  const { log } = run([
+    ...times(10, [60, true] as [number, boolean]),
+    ...times(10, [5, true] as [number, boolean]),
+  ]);
   expect(log.slice(0, 10)).toEqual(times(10, 'inrush'));
   expect(log).not.toContain('trip');
 });
 it('trips when the reading stays above for the delay, and locks out', () => {
-  const { log, state } = run([...times(11, [5, true] as [number, boolean]), ...times(5, [12, true] as [number, boolean])]);
+  const { log, state } = run([
+    ...times(11, [5, true] as [number, boolean]),
+    ...times(5, [12, true] as [number, boolean]),
+  ]);
   expect(log.slice(10)).toEqual(['below', 'waiting', 'waiting', 'trip', 'locked-out', 'locked-out']);
   expect(state.tripped).toEqual({ at: 13 * 500, value: 12 });
 });
 it('a short excess does not trip', () => {
-  const { log } = run([...times(11, [5, true] as [number, boolean]), [12, true], [5, true], [12, true], [5, true]]);
+  const { log } = run([
+    ...times(11, [5, true] as [number, boolean]),
+    [12, true],
+    [5, true],
+    [12, true],
+    [5, true],
+  ]);
   expect(log).not.toContain('trip');
 });
 it('ignores the surge again after each switching on', () => {
-  const { log } = run([...times(11, [5, true] as [number, boolean]), [0, false], ...times(4, [60, true] as [number, boolean])]);
+  const { log } = run([
+    ...times(11, [5, true] as [number, boolean]),
+    [0, false],
+    ...times(4, [60, true] as [number, boolean]),
+  ]);
   expect(log.slice(11)).toEqual(['open', 'inrush', 'inrush', 'inrush', 'inrush']);
 });
 it('is blind without a reading and says so; an unknown contact still protects', () => {
   expect(run([[null, true]]).log).toEqual(['blind']);
-  expect(run([...times(11, [5, null] as [number, null]), ...times(3, [12, null] as [number, null])]).log.at(-1)).toBe('trip');
+  expect(
+    run([...times(11, [5, null] as [number, null]), ...times(3, [12, null] as [number, null])]).log.at(-1),
+  ).toBe('trip');
 });
 it('after restoring it protects anew', () => {
   expect(run([[12, true]], restoreCutOff()).log).toEqual(['inrush']);
@@ -49,7 +67,10 @@ describe('commanded and read-back state', () => {
     [true, 0, null, 5000, 'unknown'],
     [null, null, true, 100, 'agrees'],
     [null, null, null, 100, 'unknown'],
-  ] as const)('commanded %s at %s, reads %s after %i ms: %s', (commanded, commandedAt, readBack, now, expected) => {
-    expect(switchAgreement({ commanded, commandedAt, readBack }, now, 3000)).toBe(expected);
-  });
+  ] as const)(
+    'commanded %s at %s, reads %s after %i ms: %s',
+    (commanded, commandedAt, readBack, now, expected) => {
+      expect(switchAgreement({ commanded, commandedAt, readBack }, now, 3000)).toBe(expected);
+    },
+  );
 });

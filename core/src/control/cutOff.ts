@@ -39,21 +39,46 @@ export const ARMED: CutOffState = { tripped: null, closedSince: null, overSince:
  * looked is set to that moment, so that a rule armed on a running load ignores its first seconds as well.
  * An unknown contact is taken as closed: to be blind must not mean to be unprotected.
  */
-export function stepCutOff(rule: CutOffRule, state: CutOffState, input: CutOffInput): { state: CutOffState; decision: CutOffDecision } {
+export function stepCutOff(
+  rule: CutOffRule,
+  state: CutOffState,
+  input: CutOffInput,
+): { state: CutOffState; decision: CutOffDecision } {
   const { t, v, q, closed } = input;
   if (state.tripped) return { state, decision: { action: 'none', because: 'locked-out' } };
-  if (closed === false) return { state: { ...state, closedSince: null, overSince: null }, decision: { action: 'none', because: 'open' } };
+  if (closed === false)
+    return {
+      state: { ...state, closedSince: null, overSince: null },
+      decision: { action: 'none', because: 'open' },
+    };
   const closedSince = state.closedSince ?? t;
   if (v === null || !isUsable(q))
-    return { state: { ...state, closedSince, overSince: null }, decision: { action: 'none', because: 'blind' } };
+    return {
+      state: { ...state, closedSince, overSince: null },
+      decision: { action: 'none', because: 'blind' },
+    };
   const inrushLeft = closedSince + rule.ignoreAfterOnMs - t;
   if (inrushLeft > 0)
-    return { state: { ...state, closedSince, overSince: null }, decision: { action: 'none', because: 'inrush', remainingMs: inrushLeft } };
-  if (!(v > rule.limit)) return { state: { ...state, closedSince, overSince: null }, decision: { action: 'none', because: 'below' } };
+    return {
+      state: { ...state, closedSince, overSince: null },
+      decision: { action: 'none', because: 'inrush', remainingMs: inrushLeft },
+    };
+  if (!(v > rule.limit))
+    return {
+      state: { ...state, closedSince, overSince: null },
+      decision: { action: 'none', because: 'below' },
+    };
   const overSince = state.overSince ?? t;
   const left = overSince + rule.delayMs - t;
-  if (left > 0) return { state: { ...state, closedSince, overSince }, decision: { action: 'none', because: 'waiting', remainingMs: left } };
-  return { state: { tripped: { at: t, value: v }, closedSince, overSince: null }, decision: { action: 'trip', value: v } };
+  if (left > 0)
+    return {
+      state: { ...state, closedSince, overSince },
+      decision: { action: 'none', because: 'waiting', remainingMs: left },
+    };
+  return {
+    state: { tripped: { at: t, value: v }, closedSince, overSince: null },
+    decision: { action: 'trip', value: v },
+  };
 }
 
 /** The state after a person has restored the rule. */

@@ -14,7 +14,11 @@ export interface SwitchView {
  * Compares the commanded with the read-back state. A difference is "waiting" until the time-out has passed since
  * the command, then a mismatch. Without a command there is nothing to disagree with.
  */
-export function switchAgreement({ commanded, commandedAt, readBack }: SwitchView, now: number, timeoutMs: number): SwitchAgreement {
+export function switchAgreement(
+  { commanded, commandedAt, readBack }: SwitchView,
+  now: number,
+  timeoutMs: number,
+): SwitchAgreement {
   const waited = commandedAt === null ? Infinity : now - commandedAt;
   if (readBack === null) return commanded !== null && waited < timeoutMs ? 'waiting' : 'unknown';
   if (commanded === null || commanded === readBack) return 'agrees';

@@ -12,7 +12,10 @@ export interface EnergyTotal {
 }
 
 /** Energy over a span from its rollups; what is not covered is left out, and said by the coverage. */
-export function energyOfRollups(rollups: readonly { mean: number; covered: number }[], spanMs: number): EnergyTotal {
+export function energyOfRollups(
+  rollups: readonly { mean: number; covered: number }[],
+  spanMs: number,
+): EnergyTotal {
   const energy = rollups.reduce((sum, r) => sum + energyOfMean(r.mean, r.covered), 0);
   const covered = rollups.reduce((sum, r) => sum + r.covered, 0);
   return { energy, coverage: spanMs > 0 ? Math.min(1, covered / spanMs) : 0 };

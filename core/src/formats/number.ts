@@ -26,7 +26,8 @@ export function printNumber(value: number, unit: string, before?: Prefix): Print
 
 function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {
   if (unit === 'A') return '';
-  if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100) return before;
+  if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100)
+    return before;
   if (before === '' && size < 1100) return '';
   if (size >= 1e6) return 'M';
   return size >= 1e3 ? 'k' : '';
@@ -34,7 +35,8 @@ function choosePrefix(size: number, unit: string, before: Prefix | undefined): P
 
 function digitsOf(value: number, unit: string, prefix: Prefix): string {
   const size = Math.abs(value);
-  const decimals = unit === 'Hz' ? 2 : unit === '' ? 3 : unit === 'V' || unit === '°C' ? 1 : decimalsFor(size, unit, prefix);
+  const decimals =
+    unit === 'Hz' ? 2 : unit === '' ? 3 : unit === 'V' || unit === '°C' ? 1 : decimalsFor(size, unit, prefix);
   const text = value.toFixed(decimals);
   return Number(text) === 0 ? (0).toFixed(decimals) : text.replace('-', MINUS);
 }

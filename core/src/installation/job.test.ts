@@ -2,10 +2,20 @@ import { jobDone } from './job.js';
 import { mayHangBelow } from './node.js';
 
 it('a circuit without points has everything before it', () => {
-  expect(jobDone({ points: 0, answering: 0, calibrated: false, stored: 0 })).toEqual({ fitted: false, connected: false, calibrated: false, logging: false });
+  expect(jobDone({ points: 0, answering: 0, calibrated: false, stored: 0 })).toEqual({
+    fitted: false,
+    connected: false,
+    calibrated: false,
+    logging: false,
+  });
 });
 it('one point that does not answer keeps a circuit from being connected', () => {
-  expect(jobDone({ points: 3, answering: 2, calibrated: true, stored: 3 })).toEqual({ fitted: true, connected: false, calibrated: true, logging: true });
+  expect(jobDone({ points: 3, answering: 2, calibrated: true, stored: 3 })).toEqual({
+    fitted: true,
+    connected: false,
+    calibrated: true,
+    logging: true,
+  });
 });
 it('knows what hangs below what', () => {
   expect(mayHangBelow('board', 'supply')).toBe(true);

@@ -17,7 +17,9 @@ describe('the protocol’s own examples', () => {
     expect(hexBytes(readRequestBytes({ kind: 'coil', start, count: 19 }))).toBe('01 00 13 00 13');
   });
   it('coil 173 is set by 05 00 AC FF 00', () => {
-    expect(hexBytes(writeRequestBytes('coil', wire('coil', '173', 'from-1') as number, [1]))).toBe('05 00 AC FF 00');
+    expect(hexBytes(writeRequestBytes('coil', wire('coil', '173', 'from-1') as number, [1]))).toBe(
+      '05 00 AC FF 00',
+    );
   });
   it('register 2 is set to 3 by 06 00 01 00 03', () => {
     expect(hexBytes(writeRequestBytes('holding', 1, [3]))).toBe('06 00 01 00 03');
@@ -38,7 +40,9 @@ describe('an address as typed', () => {
     ['coil', '00001', 'notation', 0],
     ['discrete', '10001', 'notation', 0],
     ['holding', '465536', 'notation', 65535],
-  ] as const)('%s %s %s → %i', (kind, text, counting, expected) => expect(wire(kind, text, counting)).toBe(expected));
+  ] as const)('%s %s %s → %i', (kind, text, counting, expected) =>
+    expect(wire(kind, text, counting)).toBe(expected),
+  );
 
   it.each([
     ['holding', 'abc', 'from-0', 'is not an address'],
@@ -49,5 +53,7 @@ describe('an address as typed', () => {
     ['holding', '30001', 'notation', '30001 names a'],
     ['input', '3001', 'notation', 'five or six digits'],
     ['holding', '40000', 'notation', 'from 1 to 9999'],
-  ] as const)('%s “%s” %s says what is wrong', (kind, text, counting, part) => expect(wire(kind, text, counting)).toContain(part));
+  ] as const)('%s “%s” %s says what is wrong', (kind, text, counting, part) =>
+    expect(wire(kind, text, counting)).toContain(part),
+  );
 });

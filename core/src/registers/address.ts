@@ -30,17 +30,18 @@ export function wireAddress(kind: RegisterKind, typed: string, counting: Countin
   if (text === '') return no('Type the address from the maker’s table, for example 3000 or 0x0BB8.');
   if (counting === 'notation') return fromNotation(kind, text);
   const value = /^\d+$/.test(text) ? Number(text) : /^0x[0-9a-f]+$/i.test(text) ? parseInt(text, 16) : NaN;
-  if (Number.isNaN(value))
-    return no(`“${typed}” is not an address. Digits only, or hexadecimal as 0x0BB8.`);
+  if (Number.isNaN(value)) return no(`“${typed}” is not an address. Digits only, or hexadecimal as 0x0BB8.`);
   const first = counting === 'from-1' ? 1 : 0;
-  if (value < first) return no('A table that counts from 1 has no address 0. Choose “from 0”, or type 1 or more.');
+  if (value < first)
+    return no('A table that counts from 1 has no address 0. Choose “from 0”, or type 1 or more.');
   if (value - first > 65535) return no(`${text} is too large: the last address is ${65535 + first}.`);
   return { ok: true, wire: value - first };
 }
 
 function fromNotation(kind: RegisterKind, text: string): AddressResult {
   const digit = NOTATION_DIGIT[kind];
-  if (!/^\d{5,6}$/.test(text)) return no(`This notation has five or six digits: ${digit}0001 is the first ${KIND_WORDS[kind]}.`);
+  if (!/^\d{5,6}$/.test(text))
+    return no(`This notation has five or six digits: ${digit}0001 is the first ${KIND_WORDS[kind]}.`);
   if (text[0] !== digit) {
     const other = (Object.keys(NOTATION_DIGIT) as RegisterKind[]).find((k) => NOTATION_DIGIT[k] === text[0]);
     return no(
@@ -50,7 +51,8 @@ function fromNotation(kind: RegisterKind, text: string): AddressResult {
     );
   }
   const number = Number(text.slice(1));
-  if (number < 1 || number > 65536) return no(`After the ${digit} comes a number from 1 to ${text.length === 5 ? 9999 : 65536}.`);
+  if (number < 1 || number > 65536)
+    return no(`After the ${digit} comes a number from 1 to ${text.length === 5 ? 9999 : 65536}.`);
   return { ok: true, wire: number - 1 };
 }
 

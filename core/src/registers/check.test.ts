@@ -30,12 +30,24 @@ it('finds a float on the odd half of another and names it', () => {
   expect(faults[0]?.message).toContain('register 2 of 2 of “v1”');
 });
 it('finds the same address read twice, whatever its notation', () => {
-  const faults = checkMap([point({ address: '0' }), point({ name: 'v2', address: '40001', counting: 'notation' })]);
+  const faults = checkMap([
+    point({ address: '0' }),
+    point({ name: 'v2', address: '40001', counting: 'notation' }),
+  ]);
   expect(faults[0]?.message).toContain('already reads this address');
 });
 it('lets a command and its read-back share a coil', () => {
-  const coil = { kind: 'coil', type: 'bool', unit: '', quantity: 'contact-state', phase: null, address: '0' } as const;
-  expect(checkMap([point({ ...coil, name: 'state' }), point({ ...coil, name: 'command', access: 'write' })])).toEqual([]);
+  const coil = {
+    kind: 'coil',
+    type: 'bool',
+    unit: '',
+    quantity: 'contact-state',
+    phase: null,
+    address: '0',
+  } as const;
+  expect(
+    checkMap([point({ ...coil, name: 'state' }), point({ ...coil, name: 'command', access: 'write' })]),
+  ).toEqual([]);
 });
 it('says each fault at its field', () => {
   const fields = checkMap([
@@ -50,7 +62,12 @@ it('says each fault at its field', () => {
   expect(fields).toEqual(['0 address', '1 type', '2 access', '3 unit', '4 scaling', '6 address', '5 name']);
 });
 it('brings the device’s unit to the base unit', () => {
-  const kw = point({ quantity: 'active-power', unit: 'kW', type: 'int16', scaling: { kind: 'factor', factor: 0.01, offset: 0 } });
+  const kw = point({
+    quantity: 'active-power',
+    unit: 'kW',
+    type: 'int16',
+    scaling: { kind: 'factor', factor: 0.01, offset: 0 },
+  });
   expect(valueOf(kw, [1184])).toBeCloseTo(11840, 9);
   expect(wordsFor(kw, 11840)).toEqual([1184]);
 });

@@ -27,9 +27,15 @@ function checkPoint(point: PointDefinition, index: number): MapFault[] {
   if (isBitKind(point.kind) && point.type !== 'bool')
     fault('type', `A ${kindInWords(point.kind)} is one bit: its type is bool.`);
   if (isWritable(point) && !isWritableKind(point.kind))
-    fault('access', `A ${kindInWords(point.kind)} can only be read. Coils and holding registers can be written.`);
+    fault(
+      'access',
+      `A ${kindInWords(point.kind)} can only be read. Coils and holding registers can be written.`,
+    );
   if (unitFactor(point.quantity, point.unit) === undefined)
-    fault('unit', `${QUANTITIES[point.quantity].label} comes in ${Object.keys(QUANTITIES[point.quantity].units).filter(Boolean).join(', ') || 'no unit'}.`);
+    fault(
+      'unit',
+      `${QUANTITIES[point.quantity].label} comes in ${Object.keys(QUANTITIES[point.quantity].units).filter(Boolean).join(', ') || 'no unit'}.`,
+    );
   try {
     scalingLine(point.scaling);
   } catch (error) {
@@ -43,8 +49,14 @@ function checkKeys(points: readonly PointDefinition[]): MapFault[] {
   const names = new Map<string, number>();
   const keys = new Map<string, number>();
   points.forEach((point, index) => {
-    if (names.has(point.name)) faults.push({ index, field: 'name', message: `“${point.name}” is already the name of row ${(names.get(point.name) ?? 0) + 1}.` });
-    else if (keys.has(point.key)) faults.push({ index, field: 'key', message: `The key “${point.key}” is used twice.` });
+    if (names.has(point.name))
+      faults.push({
+        index,
+        field: 'name',
+        message: `“${point.name}” is already the name of row ${(names.get(point.name) ?? 0) + 1}.`,
+      });
+    else if (keys.has(point.key))
+      faults.push({ index, field: 'key', message: `The key “${point.key}” is used twice.` });
     names.set(point.name, index);
     keys.set(point.key, index);
   });
@@ -60,7 +72,9 @@ function checkOverlaps(points: readonly PointDefinition[]): MapFault[] {
   const placed = points
     .map((point, index) => ({ point, index, span: spanOf(point) }))
     .filter((entry): entry is { point: PointDefinition; index: number; span: Span } => entry.span !== null)
-    .sort((a, b) => a.span.kind.localeCompare(b.span.kind) || a.span.start - b.span.start || a.index - b.index);
+    .sort(
+      (a, b) => a.span.kind.localeCompare(b.span.kind) || a.span.start - b.span.start || a.index - b.index,
+    );
   placed.forEach((entry, i) => {
     for (let j = i - 1; j >= 0; j--) {
       const before = placed[j] as (typeof placed)[number];

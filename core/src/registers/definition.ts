@@ -2,7 +2,14 @@ import type { Phase, Quantity } from '../quantities/index.js';
 import { unitFactor } from '../quantities/index.js';
 import { wireAddress, type Counting } from './address.js';
 import { scale, unscale, type Scaling } from './scaling.js';
-import { isBitKind, widthOf, type ByteOrder, type RegisterKind, type ValueType, type WordOrder } from './types.js';
+import {
+  isBitKind,
+  widthOf,
+  type ByteOrder,
+  type RegisterKind,
+  type ValueType,
+  type WordOrder,
+} from './types.js';
 import { decodeWords, encodeWords } from './words.js';
 
 export const ACCESSES = ['read', 'write', 'read-write'] as const;
@@ -30,8 +37,10 @@ export interface PointDefinition {
   intervalMs: number;
 }
 
-export const isReadable = (definition: Pick<PointDefinition, 'access'>): boolean => definition.access !== 'write';
-export const isWritable = (definition: Pick<PointDefinition, 'access'>): boolean => definition.access !== 'read';
+export const isReadable = (definition: Pick<PointDefinition, 'access'>): boolean =>
+  definition.access !== 'write';
+export const isWritable = (definition: Pick<PointDefinition, 'access'>): boolean =>
+  definition.access !== 'read';
 
 /** A span of registers or bits on the wire. */
 export interface Span {
@@ -41,10 +50,16 @@ export interface Span {
 }
 
 /** Where a definition lies on the wire; null while its address is not a valid one. */
-export function spanOf(definition: Pick<PointDefinition, 'kind' | 'address' | 'counting' | 'type'>): Span | null {
+export function spanOf(
+  definition: Pick<PointDefinition, 'kind' | 'address' | 'counting' | 'type'>,
+): Span | null {
   const result = wireAddress(definition.kind, definition.address, definition.counting);
   if (!result.ok) return null;
-  return { kind: definition.kind, start: result.wire, count: isBitKind(definition.kind) ? 1 : widthOf(definition.type) };
+  return {
+    kind: definition.kind,
+    start: result.wire,
+    count: isBitKind(definition.kind) ? 1 : widthOf(definition.type),
+  };
 }
 
 /**

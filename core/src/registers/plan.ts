@@ -22,7 +22,11 @@ export interface ReadRequest<T> extends Span {
  * Joins the spans of wanted values into the fewest read requests that the limits allow. Working from the
  * lowest address up and joining whatever still fits is optimal for spans on a line; no value is ever split.
  */
-export function planReads<T>(items: readonly T[], span: (item: T) => Span, limits: PlanLimits = DEFAULT_LIMITS): ReadRequest<T>[] {
+export function planReads<T>(
+  items: readonly T[],
+  span: (item: T) => Span,
+  limits: PlanLimits = DEFAULT_LIMITS,
+): ReadRequest<T>[] {
   const byKind = new Map<RegisterKind, T[]>();
   for (const item of items) {
     const { kind } = span(item);
@@ -31,7 +35,12 @@ export function planReads<T>(items: readonly T[], span: (item: T) => Span, limit
   return [...byKind].flatMap(([kind, list]) => planKind(kind, list, span, limits));
 }
 
-function planKind<T>(kind: RegisterKind, items: T[], span: (item: T) => Span, limits: PlanLimits): ReadRequest<T>[] {
+function planKind<T>(
+  kind: RegisterKind,
+  items: T[],
+  span: (item: T) => Span,
+  limits: PlanLimits,
+): ReadRequest<T>[] {
   const most = isBitKind(kind) ? limits.maxBits : limits.maxWords;
   const requests: ReadRequest<T>[] = [];
   const sorted = [...items].sort((a, b) => span(a).start - span(b).start || span(a).count - span(b).count);

@@ -9,7 +9,11 @@ export function readRequestBytes({ kind, start, count }: Span): number[] {
 }
 
 /** The bytes of a write request: one coil (05), one register (06) or several registers (16). */
-export function writeRequestBytes(kind: 'coil' | 'holding', start: number, words: readonly number[]): number[] {
+export function writeRequestBytes(
+  kind: 'coil' | 'holding',
+  start: number,
+  words: readonly number[],
+): number[] {
   const head = [start >> 8, start & 0xff];
   if (kind === 'coil') return [5, ...head, words[0] ? 0xff : 0, 0];
   const data = words.flatMap((word) => [word >> 8, word & 0xff]);

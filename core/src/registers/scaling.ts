@@ -14,11 +14,14 @@ export class ScalingError extends Error {
 export function scalingLine(scaling: Scaling): { slope: number; intercept: number } {
   if (scaling.kind === 'factor') {
     if (!Number.isFinite(scaling.factor) || scaling.factor === 0)
-      throw new ScalingError(`a factor of ${scaling.factor} loses the value; use 1 when nothing is to be scaled`);
+      throw new ScalingError(
+        `a factor of ${scaling.factor} loses the value; use 1 when nothing is to be scaled`,
+      );
     return { slope: scaling.factor, intercept: scaling.offset };
   }
   const { raw1, value1, raw2, value2 } = scaling;
-  if (raw1 === raw2) throw new ScalingError(`both pairs have the raw value ${raw1}; two different ones make a line`);
+  if (raw1 === raw2)
+    throw new ScalingError(`both pairs have the raw value ${raw1}; two different ones make a line`);
   const slope = (value2 - value1) / (raw2 - raw1);
   if (!Number.isFinite(slope) || slope === 0)
     throw new ScalingError(`both pairs have the engineering value ${value1}; two different ones make a line`);

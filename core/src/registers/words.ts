@@ -25,7 +25,10 @@ export interface WordLayout {
 export function decodeWords(words: ArrayLike<number>, layout: WordLayout): number {
   const width = widthOf(layout.type);
   if (words.length < width)
-    throw new RegisterValueError('too-few-words', `${layout.type} needs ${width} registers, got ${words.length}`);
+    throw new RegisterValueError(
+      'too-few-words',
+      `${layout.type} needs ${width} registers, got ${words.length}`,
+    );
   const view = new DataView(new ArrayBuffer(8));
   for (let i = 0; i < width; i++) {
     const word = words[i] as number;
@@ -74,7 +77,10 @@ export function encodeWords(value: number, layout: WordLayout): number[] {
   const range = RANGE[layout.type];
   const whole = range ? Math.round(value) : value;
   if (range && !(whole >= range[0] && whole <= range[1]))
-    throw new RegisterValueError('out-of-range', `${value} does not fit ${layout.type} (${range[0]} to ${range[1]})`);
+    throw new RegisterValueError(
+      'out-of-range',
+      `${value} does not fit ${layout.type} (${range[0]} to ${range[1]})`,
+    );
   const view = new DataView(new ArrayBuffer(8));
   switch (layout.type) {
     case 'bool':

@@ -21,7 +21,12 @@ export interface Rollup {
  * and at most for its hold; the one before `start` may reach into the span and should be given too.
  * Null when nothing usable touches the span: that is a gap, not a zero.
  */
-export function rollUp(samples: readonly Sample[], start: number, end: number, hold: (t: number) => number): Rollup | null {
+export function rollUp(
+  samples: readonly Sample[],
+  start: number,
+  end: number,
+  hold: (t: number) => number,
+): Rollup | null {
   let min = Infinity;
   let max = -Infinity;
   let area = 0;

@@ -13,7 +13,8 @@ export class CalendarError extends Error {
 
 const inZone = (zone: string, t: number): DateTime<true> => {
   const time = DateTime.fromMillis(t, { zone });
-  if (!time.isValid) throw new CalendarError(`“${zone}” is not a time zone; use a name such as Europe/Lisbon`);
+  if (!time.isValid)
+    throw new CalendarError(`“${zone}” is not a time zone; use a name such as Europe/Lisbon`);
   return time as DateTime<true>;
 };
 
@@ -42,10 +43,13 @@ const firstInstant = (day: DateTime): number => day.startOf('day').toMillis();
 
 /** ISO 8601 with the site's offset at that instant, e.g. 2024-10-27T01:30:00.000+00:00. @throws CalendarError */
 export const isoWithOffset = (zone: string, t: number): string =>
-  inZone(zone, t).toISO({ suppressMilliseconds: false, includeOffset: true, format: 'extended' }).replace(/Z$/, '+00:00');
+  inZone(zone, t)
+    .toISO({ suppressMilliseconds: false, includeOffset: true, format: 'extended' })
+    .replace(/Z$/, '+00:00');
 
 /** Instant in words of the site's clock by a luxon format, e.g. 'HH:mm'. @throws CalendarError */
-export const siteClock = (zone: string, t: number, format: string): string => inZone(zone, t).toFormat(format, { locale: 'en-GB' });
+export const siteClock = (zone: string, t: number, format: string): string =>
+  inZone(zone, t).toFormat(format, { locale: 'en-GB' });
 
 /** UTC milliseconds of a local date and time such as 2026-11-03T11:20, read by the site's clock. @throws CalendarError */
 export function fromSiteClock(zone: string, local: string): number {

@@ -96,10 +96,23 @@ export class Building {
     this.count('supply', supply, ms);
   }
 
-  private drawsOf(load: Load, powered: boolean, ms: number, clock: { hour: number; weekday: number }): Draw[] {
+  private drawsOf(
+    load: Load,
+    powered: boolean,
+    ms: number,
+    clock: { hour: number; weekday: number },
+  ): Draw[] {
     const before = this.onSince.get(load.name);
     const mode = this.modes.get(load.name) ?? 'auto';
-    const draws = load.step({ t: this.t, seconds: ms / 1000, clock, sinceOn: before === undefined ? Infinity : (this.t - before) / 1000 }, powered && mode !== 'off');
+    const draws = load.step(
+      {
+        t: this.t,
+        seconds: ms / 1000,
+        clock,
+        sinceOn: before === undefined ? Infinity : (this.t - before) / 1000,
+      },
+      powered && mode !== 'off',
+    );
     const running = draws.some((d) => d.watts > 500);
     if (!running) this.onSince.delete(load.name);
     else if (before === undefined) this.onSince.set(load.name, this.t);
@@ -109,7 +122,11 @@ export class Building {
   /** Voltages at the main board from what flows; the loads see them in the next step. */
   private settle(supply: Flow): void {
     LINES.forEach((line, i) => {
-      const open = 233.4 + 1.8 * drift(this.seed, 'grid', this.t, 900_000) + 0.7 * drift(this.seed, line, this.t, 240_000) - 0.3 * i;
+      const open =
+        233.4 +
+        1.8 * drift(this.seed, 'grid', this.t, 900_000) +
+        0.7 * drift(this.seed, line, this.t, 240_000) -
+        0.3 * i;
       const flow = supply[line];
       flow.volts = this.volts[line] || NOMINAL_VOLTS;
       flow.amperes = Math.hypot(flow.watts, flow.vars) / flow.volts;
@@ -117,7 +134,10 @@ export class Building {
       this.volts[line] = open - SOURCE_OHMS * active;
       flow.volts = this.volts[line];
     });
-    this.frequency = 50 + 0.03 * drift(this.seed, 'frequency', this.t, 20_000) + 0.004 * noise(this.seed, 'f', Math.floor(this.t / 1000));
+    this.frequency =
+      50 +
+      0.03 * drift(this.seed, 'frequency', this.t, 20_000) +
+      0.004 * noise(this.seed, 'f', Math.floor(this.t / 1000));
     this.supply = supply;
   }
 

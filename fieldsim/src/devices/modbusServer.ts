@@ -32,14 +32,19 @@ export class ModbusDeviceServer {
       throw Object.assign(new Error(`exception ${code}`), { modbusErrorCode: code });
     };
     const device = this.device;
-    const register = (address: number) => this.answer(() => this.frozenWord(address) ?? device.register(address) ?? refuse(2));
+    const register = (address: number) =>
+      this.answer(() => this.frozenWord(address) ?? device.register(address) ?? refuse(2));
     const server = new ServerTCP(
       {
         getInputRegister: register,
         getHoldingRegister: register,
         getCoil: (address: number) => this.answer(() => device.bit('coil', address) ?? refuse(2)),
-        getDiscreteInput: (address: number) => this.answer(() => device.bit('discrete', address) ?? refuse(2)),
-        setCoil: (address: number, value: boolean) => this.answer(() => { if (!device.writeCoil(address, value)) refuse(2); }),
+        getDiscreteInput: (address: number) =>
+          this.answer(() => device.bit('discrete', address) ?? refuse(2)),
+        setCoil: (address: number, value: boolean) =>
+          this.answer(() => {
+            if (!device.writeCoil(address, value)) refuse(2);
+          }),
         setRegister: () => this.answer(() => refuse(2)),
       },
       { host: '127.0.0.1', port: this.port, unitID: device.unit, debug: false },
@@ -60,13 +65,18 @@ export class ModbusDeviceServer {
 
   async setFault(fault: Fault): Promise<void> {
     this.frozen = new Map();
-    if (fault.kind === 'stuck') for (let a = 0; a < 200; a++) { const word = this.device.register(a); if (word !== undefined) this.frozen.set(a, word); }
+    if (fault.kind === 'stuck')
+      for (let a = 0; a < 200; a++) {
+        const word = this.device.register(a);
+        if (word !== undefined) this.frozen.set(a, word);
+      }
     this.fault = fault;
     if (fault.kind === 'down') await this.stop();
     else if (!this.server) await this.start();
   }
 
-  private frozenWord = (address: number): number | undefined => (this.fault.kind === 'stuck' ? this.frozen.get(address) : undefined);
+  private frozenWord = (address: number): number | undefined =>
+    this.fault.kind === 'stuck' ? this.frozen.get(address) : undefined;
 
   private answer<T>(give: () => T): Answer<T> {
     switch (this.fault.kind) {
@@ -76,7 +86,15 @@ export class ModbusDeviceServer {
         return Promise.reject(Object.assign(new Error('exception'), { modbusErrorCode: this.fault.code }));
       case 'slow': {
         const { ms } = this.fault;
-        return new Promise((resolve, reject) => setTimeout(() => { try { resolve(give()); } catch (error) { reject(error as Error); } }, ms));
+        return new Promise((resolve, reject) =>
+          setTimeout(() => {
+            try {
+              resolve(give());
+            } catch (error) {
+              reject(error as Error);
+            }
+          }, ms),
+        );
       }
       default:
         return new Promise((resolve) => resolve(give()));
@@ -88,7 +106,9 @@ export class ModbusDeviceServer {
 function portMustBeFree(port: number, name: string): Promise<void> {
   return new Promise((resolve, reject) => {
     const server = probe();
-    server.once('error', (error) => reject(new Error(`port ${port} for ${name} cannot be used: ${error.message}`)));
+    server.once('error', (error) =>
+      reject(new Error(`port ${port} for ${name} cannot be used: ${error.message}`)),
+    );
     server.listen(port, '127.0.0.1', () => server.close(() => resolve()));
   });
 }

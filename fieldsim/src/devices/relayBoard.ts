@@ -18,7 +18,9 @@ export class RelayBoard implements FieldDevice {
   }
 
   values(): Record<string, number> {
-    return Object.fromEntries(this.loads.map((load, i) => [`contact-${i + 1}`, this.building.contacts.get(load) ? 1 : 0]));
+    return Object.fromEntries(
+      this.loads.map((load, i) => [`contact-${i + 1}`, this.building.contacts.get(load) ? 1 : 0]),
+    );
   }
 
   register(): undefined {

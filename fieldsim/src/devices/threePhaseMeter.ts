@@ -46,7 +46,7 @@ export class ThreePhaseMeter implements FieldDevice {
       watts,
       apparent > 1 ? watts / apparent : 1,
       this.wired.frequency(),
-      Math.round(this.wired.energy()) ,
+      Math.round(this.wired.energy()),
     ];
     return Object.fromEntries(KEYS.map((key, i) => [key, list[i] as number]));
   }

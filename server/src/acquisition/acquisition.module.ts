@@ -5,5 +5,10 @@ import { SeriesModule } from '../series/series.module.js';
 import { AcquisitionController } from './acquisition.controller.js';
 import { AcquisitionService } from './acquisition.service.js';
 
-@Module({ imports: [DevicesModule, CorrectionsModule, SeriesModule], controllers: [AcquisitionController], providers: [AcquisitionService], exports: [AcquisitionService] })
+@Module({
+  imports: [DevicesModule, CorrectionsModule, SeriesModule],
+  controllers: [AcquisitionController],
+  providers: [AcquisitionService],
+  exports: [AcquisitionService],
+})
 export class AcquisitionModule {}

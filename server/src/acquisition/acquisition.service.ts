@@ -2,7 +2,14 @@ import { toDefinition } from '@loka/contract/registers';
 import type { TrialRead, TrialReadInput } from '@loka/contract/devices';
 import type { LiveReading } from '@loka/contract/readings';
 import { implausible } from '@loka/core/quantities';
-import { isWritableKind, spanOf, valueOf, wordsFor, type PointDefinition, type Span } from '@loka/core/registers';
+import {
+  isWritableKind,
+  spanOf,
+  valueOf,
+  wordsFor,
+  type PointDefinition,
+  type Span,
+} from '@loka/core/registers';
 import { isBad } from '@loka/core/series';
 import { Inject, Injectable, Logger, OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
 import { CONFIG, type Config } from '../config.js';
@@ -65,7 +72,15 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
       // A unit that does not answer one question will not answer the next two hundred.
       if (results.at(-1)?.message?.includes('no answer within')) break;
     }
-    return points.map((p, i) => results[i] ?? { key: p.key, words: null, value: null, message: (results.at(-1) as TrialRead).message });
+    return points.map(
+      (p, i) =>
+        results[i] ?? {
+          key: p.key,
+          words: null,
+          value: null,
+          message: (results.at(-1) as TrialRead).message,
+        },
+    );
   }
 
   /** Connects once to an address; the milliseconds it took. @throws Problem that says why not */
@@ -79,7 +94,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
       const { message, quality } = explainFault(error, { ...address, unit: 0, what: 'connecting' });
       throw new Problem(422, 'link-fault', message, [{ field: quality === 0x82 ? 'port' : 'host', message }]);
     } finally {
-      await connection.close();
+      connection.close();
     }
   }
 
@@ -87,11 +102,14 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   async write(point: KnownPoint, value: number): Promise<void> {
     const { kind } = point.definition;
     const span = spanOf(point.definition);
-    if (!span || !isWritableKind(kind)) throw new Problem(422, 'not-writable', `“${point.definition.name}” cannot be written.`);
+    if (!span || !isWritableKind(kind))
+      throw new Problem(422, 'not-writable', `“${point.definition.name}” cannot be written.`);
     const runner = this.running.get(point.linkId)?.runner;
     if (!runner) throw new Problem(409, 'link-off', 'The link of this device is switched off.');
     const words = wordsFor(point.definition, value);
-    await runner.ask(`writing ${kind} ${span.start}`, point.unit, (c) => c.write(point.unit, kind as 'coil' | 'holding', span.start, words));
+    await runner.ask(`writing ${kind} ${span.start}`, point.unit, (c) =>
+      c.write(point.unit, kind as 'coil' | 'holding', span.start, words),
+    );
   }
 
   hurry(point: KnownPoint): void {
@@ -100,14 +118,21 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
 
   private async tryOne(link: LinkEntity, unit: number, definition: PointDefinition): Promise<TrialRead> {
     const span = spanOf(definition);
-    if (!span) return { key: definition.key, words: null, value: null, message: 'The address is not complete.' };
+    if (!span)
+      return { key: definition.key, words: null, value: null, message: 'The address is not complete.' };
     try {
       const words = await this.readOnce(link, unit, span);
       const value = valueOf(definition, words);
       const doubt = implausible(definition.quantity, value);
-      return { key: definition.key, words, value: Number.isFinite(value) ? value : null, message: doubt ? `Cannot be right: ${doubt}.` : null };
+      return {
+        key: definition.key,
+        words,
+        value: Number.isFinite(value) ? value : null,
+        message: doubt ? `Cannot be right: ${doubt}.` : null,
+      };
     } catch (error) {
-      if (error instanceof LinkFault) return { key: definition.key, words: null, value: null, message: error.message };
+      if (error instanceof LinkFault)
+        return { key: definition.key, words: null, value: null, message: error.message };
       return { key: definition.key, words: null, value: null, message: (error as Error).message };
     }
   }
@@ -122,7 +147,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     } catch (error) {
       throw new LinkFault(explainFault(error, { ...link, unit, what }));
     } finally {
-      await connection.close();
+      connection.close();
     }
   }
 
@@ -147,20 +172,34 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     for (const link of links) {
       const own = points.filter((p) => p.linkId === link.id);
       // Where a point hangs in the tree is no concern of the wire: only what is asked of it calls for a new runner.
-      const signature = JSON.stringify([link.host, link.port, link.timeoutMs, own.map((p) => [p.id, p.unit, p.definition])]);
+      const signature = JSON.stringify([
+        link.host,
+        link.port,
+        link.timeoutMs,
+        own.map((p) => [p.id, p.unit, p.definition]),
+      ]);
       const before = this.running.get(link.id);
       if (before?.signature === signature) continue;
       await before?.runner.stop();
       if (before) this.health.forgetLink(link.id, before.deviceIds);
-      const runner = new LinkRunner(link, own, this.networks, this.health, (readings) => this.accept(readings));
+      const runner = new LinkRunner(link, own, this.networks, this.health, (readings) =>
+        this.accept(readings),
+      );
       this.running.set(link.id, { runner, signature, deviceIds: [...new Set(own.map((p) => p.deviceId))] });
       runner.start();
     }
   }
 
   private accept(raws: RawReading[]): void {
-    const readings: LiveReading[] = raws.map((raw) => ({ ...raw, v: raw.raw === null ? null : this.corrections.correct(raw.pointId, raw.t, raw.raw) }));
-    this.store.append(readings.filter((r) => this.worthStoring(r)).map(({ pointId, t, raw, q }) => ({ pointId, t, v: raw, q })));
+    const readings: LiveReading[] = raws.map((raw) => ({
+      ...raw,
+      v: raw.raw === null ? null : this.corrections.correct(raw.pointId, raw.t, raw.raw),
+    }));
+    this.store.append(
+      readings
+        .filter((r) => this.worthStoring(r))
+        .map(({ pointId, t, raw, q }) => ({ pointId, t, v: raw, q })),
+    );
     this.live.publish(readings);
   }
 

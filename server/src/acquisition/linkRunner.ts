@@ -1,5 +1,13 @@
 import type { LiveReading } from '@loka/contract/readings';
-import { DEFAULT_LIMITS, isReadable, planReads, spanOf, valueOf, type ReadRequest, type Span } from '@loka/core/registers';
+import {
+  DEFAULT_LIMITS,
+  isReadable,
+  planReads,
+  spanOf,
+  valueOf,
+  type ReadRequest,
+  type Span,
+} from '@loka/core/registers';
 import { implausible } from '@loka/core/quantities';
 import { QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../devices/acquisitionHealth.js';
@@ -64,13 +72,21 @@ export class LinkRunner {
     this.stopped = true;
     this.wake?.();
     await this.loop;
-    await this.connection.close();
+    this.connection.close();
   }
 
   /** Runs something on the connection as soon as the request under way is done. Its faults come back explained. */
   ask<T>(what: string, unit: number, action: (connection: Connection) => Promise<T>): Promise<T> {
     return new Promise((resolve, reject) => {
-      if (this.stopped) return reject(new LinkFault({ quality: QUALITY.disconnected, message: 'The link has just been changed; try again.', linkDown: true, exception: null }));
+      if (this.stopped)
+        return reject(
+          new LinkFault({
+            quality: QUALITY.disconnected,
+            message: 'The link has just been changed; try again.',
+            linkDown: true,
+            exception: null,
+          }),
+        );
       this.tasks.push({
         run: async () => {
           try {
@@ -110,7 +126,10 @@ export class LinkRunner {
   }
 
   private nextPoll(): Poll | undefined {
-    return this.polls.reduce<Poll | undefined>((best, poll) => (!best || this.whenDue(poll) < this.whenDue(best) ? poll : best), undefined);
+    return this.polls.reduce<Poll | undefined>(
+      (best, poll) => (!best || this.whenDue(poll) < this.whenDue(best) ? poll : best),
+      undefined,
+    );
   }
 
   private async poll(poll: Poll): Promise<void> {
@@ -125,7 +144,7 @@ export class LinkRunner {
       this.deliver(request.items.map((point) => decode(point, words, request.start, t)));
     } catch (error) {
       this.failed(poll, explainFault(error, { ...this.link, unit, what: inWords(request) }));
-      if (this.connection && explainsLostConnection(error)) await this.connection.close();
+      if (explainsLostConnection(error)) this.connection.close();
     }
   }
 
@@ -133,12 +152,22 @@ export class LinkRunner {
     if (fault.exception !== null && poll.request.items.length > 1) return this.split(poll);
     const t = Date.now();
     this.health.failed(this.link.id, poll.deviceId, fault.message, fault.linkDown);
-    const polls = fault.exception === null ? this.polls.filter((p) => (fault.linkDown ? true : p.deviceId === poll.deviceId)) : [poll];
-    this.deliver(polls.flatMap((p) => p.request.items.map((point) => ({ pointId: point.id, t, raw: null, q: fault.quality }))));
+    const polls =
+      fault.exception === null
+        ? this.polls.filter((p) => (fault.linkDown ? true : p.deviceId === poll.deviceId))
+        : [poll];
+    this.deliver(
+      polls.flatMap((p) =>
+        p.request.items.map((point) => ({ pointId: point.id, t, raw: null, q: fault.quality })),
+      ),
+    );
     if (fault.exception !== null) return;
     for (const deviceId of new Set(polls.map((p) => p.deviceId))) {
       const failures = (this.backoff.get(deviceId)?.failures ?? 0) + 1;
-      this.backoff.set(deviceId, { failures, until: t + Math.min(LONGEST_BACKOFF, 500 * 2 ** Math.min(failures, 6)) });
+      this.backoff.set(deviceId, {
+        failures,
+        until: t + Math.min(LONGEST_BACKOFF, 500 * 2 ** Math.min(failures, 6)),
+      });
     }
   }
 
@@ -150,18 +179,19 @@ export class LinkRunner {
     const { items } = poll.request;
     const tight = planReads(items, mustSpan, { ...DEFAULT_LIMITS, maxGap: 0 });
     const parts = tight.length > 1 ? tight : items.map((item) => ({ ...mustSpan(item), items: [item] }));
-    this.polls = this.polls.flatMap((p) => (p === poll ? parts.map((request) => ({ ...poll, request, due: 0 })) : [p]));
+    this.polls = this.polls.flatMap((p) =>
+      p === poll ? parts.map((request) => ({ ...poll, request, due: 0 })) : [p],
+    );
   }
 
   private sleep(ms: number): Promise<void> {
     return new Promise((resolve) => {
-      const timer = setTimeout(done, ms);
-      const self = this;
-      function done(): void {
+      const done = () => {
         clearTimeout(timer);
-        self.wake = null;
+        this.wake = null;
         resolve();
-      }
+      };
+      const timer = setTimeout(done, ms);
       this.wake = done;
       if (this.tasks.length > 0 || this.stopped) done();
     });
@@ -178,9 +208,11 @@ export class LinkFault extends Error {
 
 const mustSpan = (point: KnownPoint): Span => spanOf(point.definition) as Span;
 
-const inWords = ({ kind, start, count }: Span): string => (count === 1 ? `${kind} ${start}` : `${kind} ${start}–${start + count - 1}`);
+const inWords = ({ kind, start, count }: Span): string =>
+  count === 1 ? `${kind} ${start}` : `${kind} ${start}–${start + count - 1}`;
 
-const explainsLostConnection = (error: unknown): boolean => (error as { modbusCode?: number }).modbusCode === undefined;
+const explainsLostConnection = (error: unknown): boolean =>
+  (error as { modbusCode?: number }).modbusCode === undefined;
 
 function planPolls(points: readonly KnownPoint[]): Poll[] {
   const groups = new Map<string, KnownPoint[]>();
@@ -191,7 +223,13 @@ function planPolls(points: readonly KnownPoint[]): Poll[] {
   }
   return [...groups.values()].flatMap((list) => {
     const { deviceId, unit, definition } = list[0] as KnownPoint;
-    return planReads(list, mustSpan).map((request) => ({ deviceId, unit, intervalMs: definition.intervalMs, request, due: 0 }));
+    return planReads(list, mustSpan).map((request) => ({
+      deviceId,
+      unit,
+      intervalMs: definition.intervalMs,
+      request,
+      due: 0,
+    }));
   });
 }
 
@@ -199,5 +237,10 @@ function decode(point: KnownPoint, words: number[], start: number, t: number): R
   const span = mustSpan(point);
   const raw = valueOf(point.definition, words.slice(span.start - start, span.start - start + span.count));
   if (!Number.isFinite(raw)) return { pointId: point.id, t, raw: null, q: QUALITY.notANumber };
-  return { pointId: point.id, t, raw, q: implausible(point.definition.quantity, raw) ? QUALITY.implausible : QUALITY.good };
+  return {
+    pointId: point.id,
+    t,
+    raw,
+    q: implausible(point.definition.quantity, raw) ? QUALITY.implausible : QUALITY.good,
+  };
 }

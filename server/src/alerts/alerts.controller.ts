@@ -1,5 +1,16 @@
 import { AlertRuleInput, type Alert, type AlertRule } from '@loka/contract/alerts';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, ParseUUIDPipe, Post, Put } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  ParseUUIDPipe,
+  Post,
+  Put,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LOCAL_PERSON } from '../audit/audit.interceptor.js';
 import { AlertsService } from './alerts.service.js';

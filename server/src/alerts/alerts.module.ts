@@ -5,5 +5,10 @@ import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
 import { AlertsController } from './alerts.controller.js';
 import { AlertsService } from './alerts.service.js';
 
-@Module({ imports: [TypeOrmModule.forFeature([AlertRuleEntity, AlertEntity]), DevicesModule], controllers: [AlertsController], providers: [AlertsService], exports: [AlertsService] })
+@Module({
+  imports: [TypeOrmModule.forFeature([AlertRuleEntity, AlertEntity]), DevicesModule],
+  controllers: [AlertsController],
+  providers: [AlertsService],
+  exports: [AlertsService],
+})
 export class AlertsModule {}

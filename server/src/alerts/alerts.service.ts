@@ -38,7 +38,10 @@ export class AlertsService implements OnApplicationBootstrap {
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
-    for (const alert of await this.alerts.find({ where: [{ returnedAt: IsNull() }, { acknowledgedAt: IsNull() }] })) this.open.set(alert.id, alert);
+    for (const alert of await this.alerts.find({
+      where: [{ returnedAt: IsNull() }, { acknowledgedAt: IsNull() }],
+    }))
+      this.open.set(alert.id, alert);
     await this.reloadRules();
     this.live.stream.subscribe((readings) => this.feed(readings));
   }
@@ -87,22 +90,41 @@ export class AlertsService implements OnApplicationBootstrap {
   private async reloadRules(): Promise<void> {
     const rules = await this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
     const before = this.watched;
-    this.watched = rules.map((rule) => before.find((w) => w.rule.id === rule.id && sameCondition(w.rule, rule)) ?? this.resume(rule)).map((w, i) => ({ ...w, rule: rules[i] as AlertRuleEntity }));
+    this.watched = rules
+      .map(
+        (rule) =>
+          before.find((w) => w.rule.id === rule.id && sameCondition(w.rule, rule)) ?? this.resume(rule),
+      )
+      .map((w, i) => ({ ...w, rule: rules[i] as AlertRuleEntity }));
     // An alert whose rule has changed, is off, or is gone has nothing left that could end it.
     for (const alert of this.open.values())
-      if (alert.returnedAt === null && !this.watched.some((w) => w.alert?.id === alert.id && w.rule.enabled)) this.endAlert(alert, Date.now());
+      if (alert.returnedAt === null && !this.watched.some((w) => w.alert?.id === alert.id && w.rule.enabled))
+        this.endAlert(alert, Date.now());
     this.changes.say('alert-rules', 'alerts');
   }
 
   /** The state of a rule that was not watched until now; an occurrence left open by the last run goes on. */
   private resume(rule: AlertRuleEntity): Watched {
-    const alert = [...this.open.values()].find((a) => a.ruleId === rule.id && a.returnedAt === null && a.condition === conditionInWords(rule, this.unitOf(rule))) ?? null;
-    return { rule, alert, state: alert ? { phase: alert.acknowledgedAt === null ? 'unacknowledged' : 'acknowledged', pendingSince: null } : QUIET };
+    const alert =
+      [...this.open.values()].find(
+        (a) =>
+          a.ruleId === rule.id &&
+          a.returnedAt === null &&
+          a.condition === conditionInWords(rule, this.unitOf(rule)),
+      ) ?? null;
+    return {
+      rule,
+      alert,
+      state: alert
+        ? { phase: alert.acknowledgedAt === null ? 'unacknowledged' : 'acknowledged', pendingSince: null }
+        : QUIET,
+    };
   }
 
   private feed(readings: LiveReading[]): void {
     for (const reading of readings)
-      for (const watched of this.watched) if (watched.rule.enabled && watched.rule.pointId === reading.pointId) this.step(watched, reading);
+      for (const watched of this.watched)
+        if (watched.rule.enabled && watched.rule.pointId === reading.pointId) this.step(watched, reading);
   }
 
   private step(watched: Watched, reading: LiveReading): void {

@@ -6,7 +6,11 @@ import { Repository } from 'typeorm';
 import { AuditEntryEntity } from './auditEntry.entity.js';
 
 /** Requests that change nothing although they are not GET. */
-const READS = [/^\/api\/devices\/trial-read$/, /^\/api\/links\/test$/, /^\/api\/calibrations\/(capture|preview)$/];
+const READS = [
+  /^\/api\/devices\/trial-read$/,
+  /^\/api\/links\/test$/,
+  /^\/api\/calibrations\/(capture|preview)$/,
+];
 
 /** Who acts, until there are accounts. */
 export const LOCAL_PERSON = 'local person';
@@ -24,7 +28,13 @@ export class AuditInterceptor implements NestInterceptor {
     if (request.method === 'GET' || READS.some((pattern) => pattern.test(path))) return next.handle();
     return next.handle().pipe(
       mergeMap(async (result: unknown) => {
-        const entry = { at: Date.now(), who: LOCAL_PERSON, action: request.method, subject: path.slice(0, 200), detail: (request.body ?? null) as unknown };
+        const entry = {
+          at: Date.now(),
+          who: LOCAL_PERSON,
+          action: request.method,
+          subject: path.slice(0, 200),
+          detail: (request.body ?? null) as unknown,
+        };
         try {
           await this.entries.insert(entry as never);
         } catch (error) {

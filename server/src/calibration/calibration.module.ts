@@ -11,7 +11,13 @@ import { RebuildEntity } from './rebuild.entity.js';
 import { RebuildsService } from './rebuilds.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([CalibrationEntity, RebuildEntity]), DevicesModule, CorrectionsModule, SeriesModule, JobsModule],
+  imports: [
+    TypeOrmModule.forFeature([CalibrationEntity, RebuildEntity]),
+    DevicesModule,
+    CorrectionsModule,
+    SeriesModule,
+    JobsModule,
+  ],
   controllers: [CalibrationController],
   providers: [CalibrationService, RebuildsService],
   exports: [CalibrationService],

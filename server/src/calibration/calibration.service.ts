@@ -1,5 +1,18 @@
-import type { Calibration, CalibrationInput, CalibrationPoint, CalibrationPointInput } from '@loka/contract/calibration';
-import { applyCorrection, fitCorrection, FitError, percentError, summariseCapture, EmptyCaptureError, type Capture } from '@loka/core/calibration';
+import type {
+  Calibration,
+  CalibrationInput,
+  CalibrationPoint,
+  CalibrationPointInput,
+} from '@loka/contract/calibration';
+import {
+  applyCorrection,
+  fitCorrection,
+  FitError,
+  percentError,
+  summariseCapture,
+  EmptyCaptureError,
+  type Capture,
+} from '@loka/core/calibration';
 import { isGood } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
@@ -33,9 +46,17 @@ export class CalibrationService {
       this.db.getRepository(CalibrationEntity).find({ where: { pointId }, order: { id: 'DESC' } }),
       this.db.getRepository(CorrectionEntity).findBy({ pointId }),
     ]);
-    const inForce = (id: number) => corrections.some((c) => c.calibrationId === id && c.supersededBy === null && c.undoneAt === null);
-    const newest = rows.find((row) => corrections.some((c) => c.calibrationId === row.id && c.undoneAt === null));
-    return rows.map(({ evidence, ...row }) => ({ ...row, points: evidence, superseded: !inForce(row.id), undoable: row === newest }));
+    const inForce = (id: number) =>
+      corrections.some((c) => c.calibrationId === id && c.supersededBy === null && c.undoneAt === null);
+    const newest = rows.find((row) =>
+      corrections.some((c) => c.calibrationId === row.id && c.undoneAt === null),
+    );
+    return rows.map(({ evidence, ...row }) => ({
+      ...row,
+      points: evidence,
+      superseded: !inForce(row.id),
+      undoable: row.id === newest?.id,
+    }));
   }
 
   /** Mean and spread of the good raw samples of a point in a span. */
@@ -46,9 +67,14 @@ export class CalibrationService {
     await this.store.flush();
     const samples = await this.store.read(pointId, from, to + 1);
     try {
-      return summariseCapture(samples.filter((s) => s.t >= from && isGood(s.q) && s.v !== null).map((s) => s.v as number));
+      return summariseCapture(
+        samples.filter((s) => s.t >= from && isGood(s.q) && s.v !== null).map((s) => s.v as number),
+      );
     } catch (error) {
-      if (error instanceof EmptyCaptureError) throw invalid('No good reading arrived during the capture. See whether the device answers, then take the point again.');
+      if (error instanceof EmptyCaptureError)
+        throw invalid(
+          'No good reading arrived during the capture. See whether the device answers, then take the point again.',
+        );
       throw error;
     }
   }
@@ -57,23 +83,45 @@ export class CalibrationService {
   async make(input: CalibrationInput): Promise<Calibration> {
     const point = this.book.point(input.pointId);
     if (!point) throw notFound('point', input.pointId);
-    if (input.validFrom > Date.now() + 60_000) throw invalidField('validFrom', 'A correction holds from now or from an earlier instant.');
+    if (input.validFrom > Date.now() + 60_000)
+      throw invalidField('validFrom', 'A correction holds from now or from an earlier instant.');
     const captures = await Promise.all(input.points.map((p) => this.capture(point.id, p.from, p.to)));
-    const { gain, offset } = this.fit(input.points.map((p, i) => ({ raw: (captures[i] as Capture).mean, reference: p.reference })));
-    const evidence = input.points.map((p, i) => this.evidence(point.id, p, captures[i] as Capture, { gain, offset }));
+    const { gain, offset } = this.fit(
+      input.points.map((p, i) => ({ raw: (captures[i] as Capture).mean, reference: p.reference })),
+    );
+    const evidence = input.points.map((p, i) =>
+      this.evidence(point.id, p, captures[i] as Capture, { gain, offset }),
+    );
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
-    const plans = await Promise.all([point, power].filter((p) => p !== undefined).map((p) => this.rebuilds.plan(p.id, 0, validFrom)));
+    const plans = await Promise.all(
+      [point, power].filter((p) => p !== undefined).map((p) => this.rebuilds.plan(p.id, 0, validFrom)),
+    );
     const { calibration, rebuilds } = await this.db.transaction(async (tables) => {
-      const row = { pointId: point.id, madeAt: Date.now(), validFrom, gain, offset, evidence, powerPointId: power?.id ?? null };
+      const row = {
+        pointId: point.id,
+        madeAt: Date.now(),
+        validFrom,
+        gain,
+        offset,
+        evidence,
+        powerPointId: power?.id ?? null,
+      };
       const calibration = await tables.save(CalibrationEntity, row);
       await this.putInForce(tables, calibration.id, point.id, validFrom, gain, offset);
       // The transducer's gain error is in its power as well; its zero is not.
       if (power) await this.putInForce(tables, calibration.id, power.id, validFrom, gain, 0);
-      const rebuilds = await tables.save(RebuildEntity, plans.filter((p) => p !== null).map((p) => ({ ...p, calibrationId: calibration.id })));
+      const rebuilds = await tables.save(
+        RebuildEntity,
+        plans.filter((p) => p !== null).map((p) => ({ ...p, calibrationId: calibration.id })),
+      );
       return { calibration, rebuilds };
     });
-    await this.afterChange(`Readings brought up to date: ${point.deviceName}, ${point.definition.name}`, rebuilds, () => this.undo(calibration.id));
+    await this.afterChange(
+      `Readings brought up to date: ${point.deviceName}, ${point.definition.name}`,
+      rebuilds,
+      () => this.undo(calibration.id),
+    );
     return (await this.list(point.id)).find((c) => c.id === calibration.id) as Calibration;
   }
 
@@ -82,14 +130,18 @@ export class CalibrationService {
     const calibration = await this.db.getRepository(CalibrationEntity).findOneBy({ id });
     if (!calibration) throw notFound('calibration', id);
     const mine = (await this.list(calibration.pointId)).find((c) => c.id === id);
-    if (!mine?.undoable) throw conflict('not-newest', 'A newer calibration stands on this one. Take that back first.');
+    if (!mine?.undoable)
+      throw conflict('not-newest', 'A newer calibration stands on this one. Take that back first.');
     const pointIds = [calibration.pointId, calibration.powerPointId].filter((p) => p !== null);
     const plans = await Promise.all(pointIds.map((p) => this.rebuilds.plan(p, id, calibration.validFrom)));
     const rebuilds = await this.db.transaction(async (tables) => {
       await tables.update(CorrectionEntity, { calibrationId: id }, { undoneAt: Date.now() });
       await tables.update(CorrectionEntity, { supersededBy: id }, { supersededBy: null });
       await tables.delete(RebuildEntity, { calibrationId: id });
-      return tables.save(RebuildEntity, plans.filter((p) => p !== null));
+      return tables.save(
+        RebuildEntity,
+        plans.filter((p) => p !== null),
+      );
     });
     await this.afterChange('Readings brought back to what they were', rebuilds);
   }
@@ -99,29 +151,72 @@ export class CalibrationService {
     if (point.definition.quantity !== 'current' || point.nodeId === null) return undefined;
     return this.book
       .allPoints()
-      .find((p) => p.deviceId === point.deviceId && p.nodeId === point.nodeId && p.phase === point.phase && p.definition.quantity === 'active-power');
+      .find(
+        (p) =>
+          p.deviceId === point.deviceId &&
+          p.nodeId === point.nodeId &&
+          p.phase === point.phase &&
+          p.definition.quantity === 'active-power',
+      );
   }
 
   private fit(points: { raw: number; reference: number }[]) {
     try {
       return fitCorrection(points);
     } catch (error) {
-      if (error instanceof FitError) throw invalid(`The points make no correction: ${error.message}.`, points.map((_, i) => ({ field: `points.${i}.reference`, message: error.message })).slice(-1));
+      if (error instanceof FitError)
+        throw invalid(
+          `The points make no correction: ${error.message}.`,
+          points.map((_, i) => ({ field: `points.${i}.reference`, message: error.message })).slice(-1),
+        );
       throw error;
     }
   }
 
-  private evidence(pointId: number, point: CalibrationPointInput, capture: Capture, fit: { gain: number; offset: number }): CalibrationPoint {
+  private evidence(
+    pointId: number,
+    point: CalibrationPointInput,
+    capture: Capture,
+    fit: { gain: number; offset: number },
+  ): CalibrationPoint {
     const found = this.corrections.correct(pointId, point.to, capture.mean);
-    return { ...point, capture, asFound: percentError(found, point.reference), asLeft: percentError(applyCorrection(fit, capture.mean), point.reference) };
+    return {
+      ...point,
+      capture,
+      asFound: percentError(found, point.reference),
+      asLeft: percentError(applyCorrection(fit, capture.mean), point.reference),
+    };
   }
 
-  private async putInForce(tables: EntityManager, calibrationId: number, pointId: number, validFrom: number, gain: number, offset: number): Promise<void> {
-    await tables.update(CorrectionEntity, { pointId, validFrom: MoreThanOrEqual(validFrom), supersededBy: IsNull(), undoneAt: IsNull() }, { supersededBy: calibrationId });
-    await tables.insert(CorrectionEntity, { pointId, calibrationId, validFrom, gain, offset, supersededBy: null, undoneAt: null });
+  private async putInForce(
+    tables: EntityManager,
+    calibrationId: number,
+    pointId: number,
+    validFrom: number,
+    gain: number,
+    offset: number,
+  ): Promise<void> {
+    await tables.update(
+      CorrectionEntity,
+      { pointId, validFrom: MoreThanOrEqual(validFrom), supersededBy: IsNull(), undoneAt: IsNull() },
+      { supersededBy: calibrationId },
+    );
+    await tables.insert(CorrectionEntity, {
+      pointId,
+      calibrationId,
+      validFrom,
+      gain,
+      offset,
+      supersededBy: null,
+      undoneAt: null,
+    });
   }
 
-  private async afterChange(title: string, rebuilds: RebuildEntity[], onCancel?: () => Promise<void>): Promise<void> {
+  private async afterChange(
+    title: string,
+    rebuilds: RebuildEntity[],
+    onCancel?: () => Promise<void>,
+  ): Promise<void> {
     await this.corrections.reload();
     this.changes.say('calibrations', 'installation', 'devices', 'history');
     if (rebuilds.length > 0) void this.rebuilds.run(title, rebuilds, onCancel);

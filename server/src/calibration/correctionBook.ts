@@ -16,7 +16,10 @@ export class CorrectionBook implements OnModuleInit {
   }
 
   async reload(): Promise<void> {
-    const rows = await this.rows.find({ where: { supersededBy: IsNull(), undoneAt: IsNull() }, order: { validFrom: 'ASC', id: 'ASC' } });
+    const rows = await this.rows.find({
+      where: { supersededBy: IsNull(), undoneAt: IsNull() },
+      order: { validFrom: 'ASC', id: 'ASC' },
+    });
     const byPoint = new Map<number, CorrectionEntity[]>();
     for (const row of rows) byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
     this.byPoint = byPoint;

@@ -32,7 +32,11 @@ export class RebuildsService implements OnApplicationBootstrap {
   }
 
   /** The rebuild that a correction from `validFrom` on calls for; null when the point has no samples since. */
-  async plan(pointId: number, calibrationId: number, validFrom: number): Promise<Omit<RebuildEntity, 'id'> | null> {
+  async plan(
+    pointId: number,
+    calibrationId: number,
+    validFrom: number,
+  ): Promise<Omit<RebuildEntity, 'id'> | null> {
     const extent = await this.store.extent(pointId);
     if (!extent || extent.last < validFrom) return null;
     const start = spanStart(Math.max(validFrom, extent.first), MINUTE);

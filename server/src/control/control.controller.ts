@@ -1,4 +1,12 @@
-import { CutOffRuleInput, RestoreInput, SwitchCommand, SwitchInput, type CutOffRule, type Switch, type SwitchOperation } from '@loka/contract/control';
+import {
+  CutOffRuleInput,
+  RestoreInput,
+  SwitchCommand,
+  SwitchInput,
+  type CutOffRule,
+  type Switch,
+  type SwitchOperation,
+} from '@loka/contract/control';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LOCAL_PERSON } from '../audit/audit.interceptor.js';
@@ -42,7 +50,10 @@ export class ControlController {
   /** Commands a switch. The answer says what was sent; the outcome is read back afterwards. */
   @Post('switches/:id/operate')
   @HttpCode(202)
-  operate(@Param('id', ParseIntPipe) id: number, @Body() { closed }: SwitchCommand): Promise<SwitchOperation> {
+  operate(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() { closed }: SwitchCommand,
+  ): Promise<SwitchOperation> {
     return this.switches.operate(id, { closed, cause: 'person', who: LOCAL_PERSON, reason: 'By hand' });
   }
 

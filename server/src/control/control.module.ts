@@ -12,7 +12,14 @@ import { SwitchBookModule } from './switchBook.module.js';
 import { SwitchesService } from './switches.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([SwitchOperationEntity, CutOffRuleEntity]), SwitchBookModule, AcquisitionModule, DevicesModule, InstallationBookModule, SiteModule],
+  imports: [
+    TypeOrmModule.forFeature([SwitchOperationEntity, CutOffRuleEntity]),
+    SwitchBookModule,
+    AcquisitionModule,
+    DevicesModule,
+    InstallationBookModule,
+    SiteModule,
+  ],
   controllers: [ControlController],
   providers: [Lockouts, SwitchesService, CutOffsService],
   exports: [SwitchesService, CutOffsService],

@@ -63,7 +63,17 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   list(): CutOffRule[] {
     return this.watched.map(({ rule, state, decision }) => {
       const { id, switchId, pointId, limit, delayMs, ignoreAfterOnMs, enabled } = rule;
-      return { id, switchId, pointId, limit, delayMs, ignoreAfterOnMs, enabled, tripped: state.tripped, decision: enabled ? decision : null };
+      return {
+        id,
+        switchId,
+        pointId,
+        limit,
+        delayMs,
+        ignoreAfterOnMs,
+        enabled,
+        tripped: state.tripped,
+        decision: enabled ? decision : null,
+      };
     });
   }
 
@@ -72,9 +82,11 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     if (!this.book.get(input.switchId)) throw invalidField('switchId', 'Choose the switch to open.');
     const point = this.devices.point(input.pointId);
     if (!point) throw invalidField('pointId', 'Choose the point to watch.');
-    if (input.limit <= 0) throw invalidField('limit', 'The limit is above zero; at zero the load could never run.');
+    if (input.limit <= 0)
+      throw invalidField('limit', 'The limit is above zero; at zero the load could never run.');
     const before = id === null ? null : this.find(id);
-    if (before?.state.tripped && before.rule.switchId !== input.switchId) throw conflict('tripped', 'It has cut off a switch; restore that first.');
+    if (before?.state.tripped && before.rule.switchId !== input.switchId)
+      throw conflict('tripped', 'It has cut off a switch; restore that first.');
     const saved = await this.rules.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
     await this.reload();
     return { id: saved.id };
@@ -83,7 +95,11 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   async remove(id: number): Promise<void> {
     const watched = this.find(id);
     if (!watched) throw notFound('cut-off rule', id);
-    if (watched.state.tripped) throw conflict('tripped', 'It has cut off its switch. Restore that first, so that somebody has looked at the load.');
+    if (watched.state.tripped)
+      throw conflict(
+        'tripped',
+        'It has cut off its switch. Restore that first, so that somebody has looked at the load.',
+      );
     await this.rules.update(id, { removedAt: Date.now() });
     await this.reload();
   }
@@ -97,7 +113,13 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     watched.rule = { ...watched.rule, trippedAt: null, trippedValue: null };
     this.keepTrip(watched.rule);
     this.say();
-    if (close) await this.switches.operate(watched.rule.switchId, { closed: true, cause: 'restore', who, reason: 'Restored after the cut-off' });
+    if (close)
+      await this.switches.operate(watched.rule.switchId, {
+        closed: true,
+        cause: 'restore',
+        who,
+        reason: 'Restored after the cut-off',
+      });
   }
 
   private find(id: number): Watched | undefined {
@@ -109,7 +131,11 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     const before = this.watched;
     this.watched = rows.map((rule) => {
       const known = before.find((w) => w.rule.id === rule.id);
-      const state = known?.state ?? (rule.trippedAt === null ? ARMED : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
+      const state =
+        known?.state ??
+        (rule.trippedAt === null
+          ? ARMED
+          : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
       return { rule, state, decision: known?.decision ?? null, lastTry: 0 };
     });
     this.say();
@@ -121,18 +147,32 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       const reading = rule.enabled ? readings.find((r) => r.pointId === rule.pointId) : undefined;
       if (!reading) continue;
       const before = watched.decision;
-      const { state, decision } = stepCutOff(rule, watched.state, { ...reading, closed: this.switches.readBack(rule.switchId) });
+      const { state, decision } = stepCutOff(rule, watched.state, {
+        ...reading,
+        closed: this.switches.readBack(rule.switchId),
+      });
       watched.state = state;
       watched.decision = decision;
       if (decision.action === 'trip') void this.trip(watched, decision.value);
-      else if (before?.action !== decision.action || (before.action === 'none' && before.because !== decision.because)) this.say();
+      else if (
+        before?.action !== decision.action ||
+        (before.action === 'none' && before.because !== decision.because)
+      )
+        this.say();
     }
   }
 
   private async trip(watched: Watched, value: number): Promise<void> {
-    watched.rule = { ...watched.rule, trippedAt: watched.state.tripped?.at ?? Date.now(), trippedValue: value };
+    watched.rule = {
+      ...watched.rule,
+      trippedAt: watched.state.tripped?.at ?? Date.now(),
+      trippedValue: value,
+    };
     this.keepTrip(watched.rule);
-    await this.open(watched, `Cut off: ${this.print(watched.rule, value)} was above ${this.print(watched.rule, watched.rule.limit)}`);
+    await this.open(
+      watched,
+      `Cut off: ${this.print(watched.rule, value)} was above ${this.print(watched.rule, watched.rule.limit)}`,
+    );
     this.say();
   }
 
@@ -140,17 +180,26 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   private enforce(): void {
     for (const watched of this.watched) {
       const { rule, state } = watched;
-      if (!state.tripped || Date.now() - watched.lastTry < TRY_AGAIN || this.switches.isBusy(rule.switchId)) continue;
-      if (this.switches.readBack(rule.switchId) === true) void this.open(watched, 'Locked out, and the contact still reads closed');
+      if (!state.tripped || Date.now() - watched.lastTry < TRY_AGAIN || this.switches.isBusy(rule.switchId))
+        continue;
+      if (this.switches.readBack(rule.switchId) === true)
+        void this.open(watched, 'Locked out, and the contact still reads closed');
     }
   }
 
   private async open(watched: Watched, reason: string): Promise<void> {
     watched.lastTry = Date.now();
     try {
-      await this.switches.operate(watched.rule.switchId, { closed: false, cause: 'cut-off', who: 'cut-off rule', reason });
+      await this.switches.operate(watched.rule.switchId, {
+        closed: false,
+        cause: 'cut-off',
+        who: 'cut-off rule',
+        reason,
+      });
     } catch (error) {
-      this.log.error(`switch ${watched.rule.switchId} could not be told to open: ${(error as Error).message}`);
+      this.log.error(
+        `switch ${watched.rule.switchId} could not be told to open: ${(error as Error).message}`,
+      );
     }
   }
 
@@ -164,7 +213,10 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   private zone = 'UTC';
 
   private say(): void {
-    void this.sites.get().then((site) => (this.zone = site?.timeZone ?? 'UTC'), () => undefined);
+    void this.sites.get().then(
+      (site) => (this.zone = site?.timeZone ?? 'UTC'),
+      () => undefined,
+    );
     this.changes.say('cut-off-rules', 'switches');
   }
 

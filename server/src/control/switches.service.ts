@@ -28,7 +28,14 @@ interface SwitchState {
   operation: SwitchOperationEntity | null;
 }
 
-const EMPTY: SwitchState = { wanted: null, commanded: null, commandedAt: null, readBack: null, readBackAt: null, operation: null };
+const EMPTY: SwitchState = {
+  wanted: null,
+  commanded: null,
+  commandedAt: null,
+  readBack: null,
+  readBackAt: null,
+  operation: null,
+};
 const CHECK_EVERY = 200;
 
 export interface Command {
@@ -63,8 +70,19 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   async onApplicationBootstrap(): Promise<void> {
     for (const { id } of this.book.all()) {
-      const [last] = await this.operations.find({ where: { switchId: id, outcome: In(['confirmed', 'mismatch', 'waiting']) }, order: { at: 'DESC' }, take: 1 });
-      if (last) this.states.set(id, { ...EMPTY, wanted: last.closed, commanded: last.closed, commandedAt: last.at, operation: last.outcome === 'waiting' ? last : null });
+      const [last] = await this.operations.find({
+        where: { switchId: id, outcome: In(['confirmed', 'mismatch', 'waiting']) },
+        order: { at: 'DESC' },
+        take: 1,
+      });
+      if (last)
+        this.states.set(id, {
+          ...EMPTY,
+          wanted: last.closed,
+          commanded: last.closed,
+          commandedAt: last.at,
+          operation: last.outcome === 'waiting' ? last : null,
+        });
     }
     this.live.stream.subscribe((readings) => this.feed(readings));
     this.timer = setInterval(() => this.check(), CHECK_EVERY);
@@ -82,7 +100,21 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     const { wanted, commanded, commandedAt, readBack, readBackAt } = this.state(entity.id);
     const { id, name, nodeId, commandPointId, statePointId, timeoutMs } = entity;
     const agreement = switchAgreement({ commanded, commandedAt, readBack }, Date.now(), timeoutMs);
-    return { id, name, nodeId, commandPointId, statePointId, timeoutMs, wanted, commanded, commandedAt, readBack, readBackAt, agreement, lockout: this.lockouts.reason(id) };
+    return {
+      id,
+      name,
+      nodeId,
+      commandPointId,
+      statePointId,
+      timeoutMs,
+      wanted,
+      commanded,
+      commandedAt,
+      readBack,
+      readBackAt,
+      agreement,
+      lockout: this.lockouts.reason(id),
+    };
   }
 
   readBack(switchId: number): boolean | null {
@@ -98,9 +130,12 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     if (id !== null && !this.book.get(id)) throw notFound('switch', id);
     const command = this.devices.point(input.commandPointId);
     const state = this.devices.point(input.statePointId);
-    if (!command || !isWritable(command.definition)) throw invalidField('commandPointId', 'Choose a point that can be written.');
-    if (!state || !isReadable(state.definition)) throw invalidField('statePointId', 'Choose a point that can be read, so that the state comes back.');
-    if (!this.tree.node(input.nodeId)) throw invalidField('nodeId', 'Choose the circuit or load that it switches.');
+    if (!command || !isWritable(command.definition))
+      throw invalidField('commandPointId', 'Choose a point that can be written.');
+    if (!state || !isReadable(state.definition))
+      throw invalidField('statePointId', 'Choose a point that can be read, so that the state comes back.');
+    if (!this.tree.node(input.nodeId))
+      throw invalidField('nodeId', 'Choose the circuit or load that it switches.');
     const other = this.book.ofNode(input.nodeId);
     if (other && other.id !== id) throw invalidField('nodeId', `It is switched by “${other.name}” already.`);
     const entity = await this.book.rows.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
@@ -112,7 +147,10 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   async remove(id: number): Promise<void> {
     if (!this.book.get(id)) throw notFound('switch', id);
-    if ((await this.rules.countBy({ switchId: id, removedAt: undefined })) > 0 && (await this.rules.find({ where: { switchId: id } })).some((r) => r.removedAt === null))
+    if (
+      (await this.rules.countBy({ switchId: id, removedAt: undefined })) > 0 &&
+      (await this.rules.find({ where: { switchId: id } })).some((r) => r.removedAt === null)
+    )
       throw conflict('has-rule', 'A cut-off rule uses this switch. Take the rule off first.');
     await this.book.rows.update(id, { removedAt: Date.now() });
     await this.book.reload();
@@ -121,7 +159,9 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   history(): Promise<SwitchOperation[]> {
-    return this.writer.idle().then(() => this.operations.find({ order: { at: 'DESC' }, take: 200, where: { id: Not('') } }));
+    return this.writer
+      .idle()
+      .then(() => this.operations.find({ order: { at: 'DESC' }, take: 200, where: { id: Not('') } }));
   }
 
   /** Sends a command. Resolves when it has been sent; the outcome follows from the read-back state. */
@@ -132,7 +172,19 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     if (lockout !== null) throw new Problem(409, 'locked-out', lockout);
     const state = this.state(switchId);
     this.finish(state, 'failed', 'Another command came before the state was read back.');
-    const operation: SwitchOperationEntity = { id: randomUUID(), switchId, switchName: entity.name, at: Date.now(), closed, cause, who, reason, outcome: 'waiting', outcomeAt: null, message: null };
+    const operation: SwitchOperationEntity = {
+      id: randomUUID(),
+      switchId,
+      switchName: entity.name,
+      at: Date.now(),
+      closed,
+      cause,
+      who,
+      reason,
+      outcome: 'waiting',
+      outcomeAt: null,
+      message: null,
+    };
     state.operation = operation;
     state.wanted = closed;
     this.record(operation);
@@ -174,11 +226,22 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     const now = Date.now();
     for (const entity of this.book.all()) {
       const state = this.state(entity.id);
-      if (state.operation?.outcome !== 'waiting' || state.commandedAt === null || state.commandedAt < state.operation.at) continue;
+      if (
+        state.operation?.outcome !== 'waiting' ||
+        state.commandedAt === null ||
+        state.commandedAt < state.operation.at
+      )
+        continue;
       const fresh = state.readBackAt !== null && state.readBackAt >= state.commandedAt;
       if (fresh && state.readBack === state.operation.closed) this.finish(state, 'confirmed', null);
       else if (now - state.commandedAt >= entity.timeoutMs)
-        this.finish(state, 'mismatch', state.readBack === null ? 'The state could not be read back in time.' : `The contact still reads ${state.readBack ? 'closed' : 'open'}. Check the relay and its wiring.`);
+        this.finish(
+          state,
+          'mismatch',
+          state.readBack === null
+            ? 'The state could not be read back in time.'
+            : `The contact still reads ${state.readBack ? 'closed' : 'open'}. Check the relay and its wiring.`,
+        );
     }
   }
 
@@ -194,6 +257,9 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   private record(operation: SwitchOperationEntity): void {
     const row = { ...operation };
-    this.writer.write(`switch ${operation.switchName} ${operation.closed ? 'closed' : 'opened'}: ${operation.reason}`, () => this.operations.save(row));
+    this.writer.write(
+      `switch ${operation.switchName} ${operation.closed ? 'closed' : 'opened'}: ${operation.reason}`,
+      () => this.operations.save(row),
+    );
   }
 }

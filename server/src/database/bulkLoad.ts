@@ -2,7 +2,10 @@ import { Readable } from 'node:stream';
 import type { DataSource } from 'typeorm';
 
 interface RawConnection {
-  query(options: { sql: string; infileStreamFactory: () => Readable }, done: (error: Error | null) => void): void;
+  query(
+    options: { sql: string; infileStreamFactory: () => Readable },
+    done: (error: Error | null) => void,
+  ): void;
 }
 
 /**
@@ -10,7 +13,12 @@ interface RawConnection {
  * stay as they are. The server takes no file names: it only gets this stream.
  * @param lines rows of tab-separated values without a line end; \N is NULL
  */
-export async function bulkLoad(db: DataSource, table: string, columns: readonly string[], lines: Iterable<string>): Promise<void> {
+export async function bulkLoad(
+  db: DataSource,
+  table: string,
+  columns: readonly string[],
+  lines: Iterable<string>,
+): Promise<void> {
   const runner = db.createQueryRunner();
   const stream = Readable.from(chunks(lines));
   try {
@@ -18,7 +26,9 @@ export async function bulkLoad(db: DataSource, table: string, columns: readonly 
     const sql = `LOAD DATA LOCAL INFILE 'stream' IGNORE INTO TABLE ${table} FIELDS TERMINATED BY '\\t' LINES TERMINATED BY '\\n' (${columns.join(', ')})`;
     await new Promise<void>((resolve, reject) => {
       stream.once('error', reject);
-      connection.query({ sql, infileStreamFactory: () => stream }, (error) => (error ? reject(error) : resolve()));
+      connection.query({ sql, infileStreamFactory: () => stream }, (error) =>
+        error ? reject(error) : resolve(),
+      );
     });
   } finally {
     stream.destroy();

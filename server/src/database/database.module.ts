@@ -15,6 +15,9 @@ export function databaseOptions(config: Config): DataSourceOptions {
     password,
     database: name,
     timezone: 'Z',
+    // Instants are below 2^53: as numbers, not as text.
+    supportBigNumbers: true,
+    bigNumberStrings: false,
     charset: 'utf8mb4',
     synchronize: false,
     migrationsRun: true,
@@ -28,7 +31,11 @@ export function databaseOptions(config: Config): DataSourceOptions {
   imports: [
     TypeOrmModule.forRootAsync({
       inject: [CONFIG],
-      useFactory: (config: Config) => ({ ...databaseOptions(config), autoLoadEntities: true, retryAttempts: 0 }),
+      useFactory: (config: Config) => ({
+        ...databaseOptions(config),
+        autoLoadEntities: true,
+        retryAttempts: 0,
+      }),
     }),
   ],
 })

@@ -30,7 +30,9 @@ export class AcquisitionHealth {
   }
 
   ofLink(id: number, enabled: boolean): Health {
-    return enabled ? plain(this.links.get(id) ?? idle()) : { state: 'off', since: 0, fault: null, responseMs: null };
+    return enabled
+      ? plain(this.links.get(id) ?? idle())
+      : { state: 'off', since: 0, fault: null, responseMs: null };
   }
 
   ofDevice(id: number): Health {

@@ -56,14 +56,28 @@ export class DeviceBook implements OnModuleInit {
   }
 
   async reload(): Promise<void> {
-    const [devices, maps, rows] = await Promise.all([this.presentDevices(), this.maps.find(), this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } })]);
+    const [devices, maps, rows] = await Promise.all([
+      this.presentDevices(),
+      this.maps.find(),
+      this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
+    ]);
     const points = new Map<number, KnownPoint>();
     for (const row of rows) {
       const device = devices.find((d) => d.id === row.deviceId);
       const definition = maps.find((m) => m.id === device?.mapId)?.points.find((p) => p.key === row.key);
       if (!device || !definition) continue;
       const { id, deviceId, key, nodeId } = row;
-      points.set(id, { id, deviceId, key, nodeId, definition, deviceName: device.name, linkId: device.linkId, unit: device.unit, phase: row.phase ?? definition.phase });
+      points.set(id, {
+        id,
+        deviceId,
+        key,
+        nodeId,
+        definition,
+        deviceName: device.name,
+        linkId: device.linkId,
+        unit: device.unit,
+        phase: row.phase ?? definition.phase,
+      });
     }
     this.points = points;
     this.reloaded.next();
@@ -81,17 +95,23 @@ export class DeviceBook implements OnModuleInit {
       await this.pointRows.update(row.id, { removedAt: wanted ? null : now });
     }
     const fresh = map.points.filter((p) => !rows.some((row) => row.key === p.key));
-    await this.pointRows.insert(fresh.map(({ key }) => ({ deviceId, key, nodeId: null, phase: null, removedAt: null })));
+    await this.pointRows.insert(
+      fresh.map(({ key }) => ({ deviceId, key, nodeId: null, phase: null, removedAt: null })),
+    );
     await this.noteIntervals(deviceId, map.points, now);
   }
 
   private async noteIntervals(deviceId: number, definitions: PointDefinition[], now: number): Promise<void> {
     const rows = await this.pointRows.findBy({ deviceId, removedAt: IsNull() });
-    const known = await this.intervals.find({ where: { pointId: In(rows.map((r) => r.id)) }, order: { validFrom: 'ASC' } });
+    const known = await this.intervals.find({
+      where: { pointId: In(rows.map((r) => r.id)) },
+      order: { validFrom: 'ASC' },
+    });
     for (const row of rows) {
       const intervalMs = definitions.find((d) => d.key === row.key)?.intervalMs;
       const last = known.filter((k) => k.pointId === row.id).at(-1);
-      if (intervalMs !== undefined && last?.intervalMs !== intervalMs) await this.intervals.save({ pointId: row.id, validFrom: now, intervalMs });
+      if (intervalMs !== undefined && last?.intervalMs !== intervalMs)
+        await this.intervals.save({ pointId: row.id, validFrom: now, intervalMs });
     }
   }
 }

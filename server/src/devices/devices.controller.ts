@@ -1,4 +1,11 @@
-import { DeviceInput, LinkInput, PointAssignment, type Device, type Link, type Point } from '@loka/contract/devices';
+import {
+  DeviceInput,
+  LinkInput,
+  PointAssignment,
+  type Device,
+  type Link,
+  type Point,
+} from '@loka/contract/devices';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { DevicesService } from './devices.service.js';

@@ -12,7 +12,11 @@ import { LinkEntity } from './link.entity.js';
 import { PointEntity, PointIntervalEntity } from './point.entity.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([LinkEntity, DeviceEntity, PointEntity, PointIntervalEntity, RegisterMapEntity]), CorrectionsModule, InstallationBookModule],
+  imports: [
+    TypeOrmModule.forFeature([LinkEntity, DeviceEntity, PointEntity, PointIntervalEntity, RegisterMapEntity]),
+    CorrectionsModule,
+    InstallationBookModule,
+  ],
   controllers: [DevicesController],
   providers: [DeviceBook, DevicesService, AcquisitionHealth],
   exports: [DeviceBook, AcquisitionHealth, DevicesService],

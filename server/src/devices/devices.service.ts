@@ -40,7 +40,11 @@ export class DevicesService {
   async removeLink(id: number): Promise<void> {
     if (!(await this.book.links.existsBy({ id }))) throw notFound('link', id);
     const devices = await this.book.devices.countBy({ linkId: id });
-    if (devices > 0) throw conflict('link-in-use', `${devices} device${devices === 1 ? ' has' : 's have'} readings over this link. Switch the link off instead.`);
+    if (devices > 0)
+      throw conflict(
+        'link-in-use',
+        `${devices} device${devices === 1 ? ' has' : 's have'} readings over this link. Switch the link off instead.`,
+      );
     await this.book.links.delete(id);
     await this.afterLinkChange(null);
   }
@@ -74,7 +78,10 @@ export class DevicesService {
   /** Takes a device off the site or, with `removedAt` null, puts it back. Its readings stay either way. */
   async setRemoved(id: number, removedAt: number | null): Promise<void> {
     if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
-    const pointIds = this.book.allPoints().filter((p) => p.deviceId === id).map((p) => p.id);
+    const pointIds = this.book
+      .allPoints()
+      .filter((p) => p.deviceId === id)
+      .map((p) => p.id);
     await this.book.devices.update(id, { removedAt });
     this.live.forget(pointIds);
     await this.afterDeviceChange(id);
@@ -86,7 +93,8 @@ export class DevicesService {
 
   async assign(id: number, { nodeId, phase }: PointAssignment): Promise<Point> {
     if (!this.book.point(id)) throw notFound('point', id);
-    if (nodeId !== null && !this.installation.node(nodeId)) throw invalidField('nodeId', 'That circuit is no longer there.');
+    if (nodeId !== null && !this.installation.node(nodeId))
+      throw invalidField('nodeId', 'That circuit is no longer there.');
     await this.book.pointRows.update(id, { nodeId: nodeId ?? null, phase: phase ?? null });
     await this.book.reload();
     this.changes.say('devices', 'installation');
@@ -99,14 +107,26 @@ export class DevicesService {
 
   private async refuseSameAddress(input: LinkInput, id: number | null): Promise<void> {
     const same = await this.book.links.findOneBy({ host: input.host, port: input.port });
-    if (same && same.id !== id) throw invalidField('port', `“${same.name}” already is the link to ${input.host}, port ${input.port}. Add the device there with its unit id.`);
+    if (same && same.id !== id)
+      throw invalidField(
+        'port',
+        `“${same.name}” already is the link to ${input.host}, port ${input.port}. Add the device there with its unit id.`,
+      );
   }
 
   private async checkDevice(input: DeviceInput, id: number | null): Promise<void> {
-    if (!(await this.book.links.existsBy({ id: input.linkId }))) throw invalidField('linkId', 'Choose a link.');
-    if (!(await this.book.maps.existsBy({ id: input.mapId }))) throw invalidField('mapId', 'Choose a register map.');
-    const same = (await this.book.presentDevices()).find((d) => d.linkId === input.linkId && d.unit === input.unit && d.mapId === input.mapId && d.id !== id);
-    if (same) throw invalidField('unit', `“${same.name}” already reads unit ${input.unit} on this link with this map.`);
+    if (!(await this.book.links.existsBy({ id: input.linkId })))
+      throw invalidField('linkId', 'Choose a link.');
+    if (!(await this.book.maps.existsBy({ id: input.mapId })))
+      throw invalidField('mapId', 'Choose a register map.');
+    const same = (await this.book.presentDevices()).find(
+      (d) => d.linkId === input.linkId && d.unit === input.unit && d.mapId === input.mapId && d.id !== id,
+    );
+    if (same)
+      throw invalidField(
+        'unit',
+        `“${same.name}” already reads unit ${input.unit} on this link with this map.`,
+      );
   }
 
   private async afterLinkChange<T>(result: T): Promise<T> {

@@ -4,5 +4,9 @@ import { InstallationBookModule } from '../installation/installationBook.module.
 import { EnergyController } from './energy.controller.js';
 import { EnergyService } from './energy.service.js';
 
-@Module({ imports: [DevicesModule, InstallationBookModule], controllers: [EnergyController], providers: [EnergyService] })
+@Module({
+  imports: [DevicesModule, InstallationBookModule],
+  controllers: [EnergyController],
+  providers: [EnergyService],
+})
 export class EnergyModule {}

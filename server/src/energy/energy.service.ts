@@ -34,7 +34,9 @@ export class EnergyService {
         const counter = energyPointOf(own);
         const counted = counter ? await this.counted(counter, from, to) : null;
         if (counted !== null) return { nodeId: node.id, energy: counted, coverage: 1 };
-        const sums = powerPointsOf(own).map((p) => power.get(p.id)).filter((s) => s !== undefined);
+        const sums = powerPointsOf(own)
+          .map((p) => power.get(p.id))
+          .filter((s) => s !== undefined);
         if (sums.length === 0) return { nodeId: node.id, energy: null, coverage: 0 };
         return {
           nodeId: node.id,
@@ -48,7 +50,9 @@ export class EnergyService {
   /** Mean power of every metered place in `parts` equal spans of [from, to). */
   async sparklines(from: number, to: number, parts: number): Promise<Sparkline[]> {
     const points = this.book.allPoints();
-    const wanted = this.tree.all().map((node) => ({ node, power: powerPointsOf(points.filter((p) => p.nodeId === node.id)) }));
+    const wanted = this.tree
+      .all()
+      .map((node) => ({ node, power: powerPointsOf(points.filter((p) => p.nodeId === node.id)) }));
     const ids = wanted.flatMap((w) => w.power.map((p) => p.id));
     if (ids.length === 0) return [];
     const width = (to - from) / parts;
@@ -58,19 +62,26 @@ export class EnergyService {
       [from, width, ids, from, to],
     );
     const byPoint = new Map<number, Map<number, number>>();
-    for (const { pointId, part, mean } of rows) byPoint.set(pointId, (byPoint.get(pointId) ?? new Map<number, number>()).set(Number(part), mean));
+    for (const { pointId, part, mean } of rows)
+      byPoint.set(pointId, (byPoint.get(pointId) ?? new Map<number, number>()).set(Number(part), mean));
     return wanted
       .filter((w) => w.power.length > 0)
       .map(({ node, power }) => ({
         nodeId: node.id,
         values: Array.from({ length: parts }, (_, part) => {
           const means = power.map((p) => byPoint.get(p.id)?.get(part));
-          return means.some((m) => m === undefined) ? null : means.reduce<number>((sum, m) => sum + (m as number), 0);
+          return means.some((m) => m === undefined)
+            ? null
+            : means.reduce<number>((sum, m) => sum + (m as number), 0);
         }),
       }));
   }
 
-  private async powerSums(points: readonly KnownPoint[], from: number, to: number): Promise<Map<number, { area: number; covered: number }>> {
+  private async powerSums(
+    points: readonly KnownPoint[],
+    from: number,
+    to: number,
+  ): Promise<Map<number, { area: number; covered: number }>> {
     const ids = points.filter((p) => p.definition.quantity === 'active-power').map((p) => p.id);
     if (ids.length === 0) return new Map();
     const rows: { pointId: number; area: number; covered: string }[] = await this.db.query(
@@ -90,7 +101,13 @@ export class EnergyService {
     if (rows.length < 2) return null;
     return rows.slice(1).reduce((sum, row, i) => {
       const before = rows[i] as { t: number; last: number };
-      return sum + counterStep(before.last, row.last, { modulus: null, largest: (LARGEST_WATTS * (row.t - before.t)) / HOUR }).increment;
+      return (
+        sum +
+        counterStep(before.last, row.last, {
+          modulus: null,
+          largest: (LARGEST_WATTS * (row.t - before.t)) / HOUR,
+        }).increment
+      );
     }, 0);
   }
 }

@@ -8,7 +8,9 @@ import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
 import { DevicesService } from '../devices/devices.service.js';
 import { SampleStore } from '../series/sampleStore.js';
 
-const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as { version: string };
+const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
+  version: string;
+};
 
 @ApiTags('health')
 @Controller('health')
@@ -27,13 +29,24 @@ export class HealthController {
   @Get()
   async report(): Promise<HealthReport> {
     const { perSecond, stored, waiting, spool } = this.store.status();
-    return { version, startedAt: this.startedAt, database: await this.database(), links: this.links, samples: { perSecond, stored, waiting }, spool };
+    return {
+      version,
+      startedAt: this.startedAt,
+      database: await this.database(),
+      links: this.links,
+      samples: { perSecond, stored, waiting },
+      spool,
+    };
   }
 
   private async database(): Promise<HealthReport['database']> {
     try {
       await this.db.query('SELECT 1');
-      this.links = (await this.devices.links()).map(({ id, name, health }) => ({ id, name, state: health.state }));
+      this.links = (await this.devices.links()).map(({ id, name, health }) => ({
+        id,
+        name,
+        state: health.state,
+      }));
       return { up: true, message: null };
     } catch (error) {
       this.links = this.links.map((link) => ({ ...link, state: this.health.ofLink(link.id, true).state }));

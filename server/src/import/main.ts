@@ -13,7 +13,10 @@ if (!siteFile) {
   console.error('usage: import SITE.json [HISTORY.csv]');
   process.exit(2);
 }
-const app = await NestFactory.createApplicationContext(AppModule.with({ ...readConfig(process.env), acquire: false }), { logger: ['warn', 'error'], abortOnError: false });
+const app = await NestFactory.createApplicationContext(
+  AppModule.with({ ...readConfig(process.env), acquire: false }),
+  { logger: ['warn', 'error'], abortOnError: false },
+);
 try {
   if (await app.get(SiteService).get()) console.log('site is there already');
   else {

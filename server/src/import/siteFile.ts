@@ -15,7 +15,12 @@ export interface SiteFile {
   devices: (Omit<DeviceInput, 'linkId' | 'mapId'> & { ref: string; link: string; map: string })[];
   /** Which points belong where; a phase only where the map does not say it. */
   points: { point: string; node: string; phase?: string }[];
-  switches: (Omit<SwitchInput, 'nodeId' | 'commandPointId' | 'statePointId'> & { ref: string; node: string; command: string; state: string })[];
+  switches: (Omit<SwitchInput, 'nodeId' | 'commandPointId' | 'statePointId'> & {
+    ref: string;
+    node: string;
+    command: string;
+    state: string;
+  })[];
   cutOffRules: (Omit<CutOffRuleInput, 'switchId' | 'pointId'> & { switch: string; point: string })[];
   alertRules: (Omit<AlertRuleInput, 'pointId'> & { point: string })[];
 }
@@ -29,6 +34,9 @@ export class SiteFileError extends Error {
 export function checked<T extends object>(type: new () => T, value: object, what: string): T {
   const input = plainToInstance(type, value);
   const [fault] = validateSync(input, { whitelist: true });
-  if (fault) throw new SiteFileError(`${what}: ${fault.property}: ${Object.values(fault.constraints ?? { inside: 'is not right' }).join(', ')}`);
+  if (fault)
+    throw new SiteFileError(
+      `${what}: ${fault.property}: ${Object.values(fault.constraints ?? { inside: 'is not right' }).join(', ')}`,
+    );
   return input;
 }

@@ -39,7 +39,11 @@ export class SiteImport {
   private async makeInstallation({ nodes }: SiteFile): Promise<void> {
     const installation = this.app.get(InstallationService);
     for (const { ref, parent, ...node } of nodes) {
-      const input = checked(NodeInput, { ...node, parentId: parent === null ? null : this.id(`node ${parent}`) }, `node ${ref}`);
+      const input = checked(
+        NodeInput,
+        { ...node, parentId: parent === null ? null : this.id(`node ${parent}`) },
+        `node ${ref}`,
+      );
       this.ids.set(`node ${ref}`, (await installation.create(input)).id);
     }
   }
@@ -47,25 +51,58 @@ export class SiteImport {
   private async makeDevices({ links, devices, points }: SiteFile): Promise<void> {
     const service = this.app.get(DevicesService);
     for (const map of await this.app.get(RegistersService).list()) this.ids.set(`map ${map.name}`, map.id);
-    for (const { ref, ...link } of links) this.ids.set(`link ${ref}`, (await service.createLink(checked(LinkInput, link, `link ${ref}`))).id);
+    for (const { ref, ...link } of links)
+      this.ids.set(`link ${ref}`, (await service.createLink(checked(LinkInput, link, `link ${ref}`))).id);
     for (const { ref, link, map, ...device } of devices) {
-      const input = checked(DeviceInput, { ...device, linkId: this.id(`link ${link}`), mapId: this.id(`map ${map}`) }, `device ${ref}`);
+      const input = checked(
+        DeviceInput,
+        { ...device, linkId: this.id(`link ${link}`), mapId: this.id(`map ${map}`) },
+        `device ${ref}`,
+      );
       this.ids.set(`device ${ref}`, (await service.createDevice(input)).id);
     }
     for (const { ref } of devices)
-      for (const point of this.app.get(DeviceBook).allPoints()) if (point.deviceId === this.id(`device ${ref}`)) this.points.set(`${ref}/${point.key}`, point.id);
-    for (const { point, node, phase } of points) await service.assign(this.point(point), { nodeId: this.id(`node ${node}`), phase: (phase ?? null) as Phase | null });
+      for (const point of this.app.get(DeviceBook).allPoints())
+        if (point.deviceId === this.id(`device ${ref}`)) this.points.set(`${ref}/${point.key}`, point.id);
+    for (const { point, node, phase } of points)
+      await service.assign(this.point(point), {
+        nodeId: this.id(`node ${node}`),
+        phase: (phase ?? null) as Phase | null,
+      });
   }
 
   private async makeControl({ switches, cutOffRules, alertRules }: SiteFile): Promise<void> {
     for (const { ref, node, command, state, ...rest } of switches) {
-      const input = checked(SwitchInput, { ...rest, nodeId: this.id(`node ${node}`), commandPointId: this.point(command), statePointId: this.point(state) }, `switch ${ref}`);
+      const input = checked(
+        SwitchInput,
+        {
+          ...rest,
+          nodeId: this.id(`node ${node}`),
+          commandPointId: this.point(command),
+          statePointId: this.point(state),
+        },
+        `switch ${ref}`,
+      );
       this.ids.set(`switch ${ref}`, (await this.app.get(SwitchesService).save(null, input)).id);
     }
     for (const { switch: ref, point, ...rest } of cutOffRules)
-      await this.app.get(CutOffsService).save(null, checked(CutOffRuleInput, { ...rest, switchId: this.id(`switch ${ref}`), pointId: this.point(point) }, `cut-off rule of ${ref}`));
+      await this.app
+        .get(CutOffsService)
+        .save(
+          null,
+          checked(
+            CutOffRuleInput,
+            { ...rest, switchId: this.id(`switch ${ref}`), pointId: this.point(point) },
+            `cut-off rule of ${ref}`,
+          ),
+        );
     for (const { point, ...rest } of alertRules)
-      await this.app.get(AlertsService).saveRule(null, checked(AlertRuleInput, { ...rest, pointId: this.point(point) }, `alert rule ${rest.name}`));
+      await this.app
+        .get(AlertsService)
+        .saveRule(
+          null,
+          checked(AlertRuleInput, { ...rest, pointId: this.point(point) }, `alert rule ${rest.name}`),
+        );
   }
 
   /**
@@ -79,7 +116,9 @@ export class SiteImport {
     const intervalMs = (times[1] as number) - (times[0] as number);
     const known = [...columns].filter(([name]) => this.points.has(name));
     const book = this.app.get(DeviceBook);
-    await book.intervals.save(known.map(([name]) => ({ pointId: this.point(name), validFrom: 0, intervalMs })));
+    await book.intervals.save(
+      known.map(([name]) => ({ pointId: this.point(name), validFrom: 0, intervalMs })),
+    );
     await this.app.get(IntervalBook).reload();
     let done = 0;
     const next = known[Symbol.iterator]();
@@ -88,7 +127,10 @@ export class SiteImport {
       for (const [name, values] of next) {
         const pointId = this.point(name);
         await this.app.get(SampleStore).load(pointId, times, values);
-        await this.app.get(RollupKeeper).load(pointId, times.map((t, i) => ({ t, v: values[i] as number, q: QUALITY.good })));
+        await this.app.get(RollupKeeper).load(
+          pointId,
+          times.map((t, i) => ({ t, v: values[i] as number, q: QUALITY.good })),
+        );
         if (++done % 10 === 0) said(`${done} of ${known.length} points`);
       }
     };

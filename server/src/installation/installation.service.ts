@@ -1,5 +1,6 @@
 import type { InstallationNode, NodeInput } from '@loka/contract/installation';
 import { jobDone, mayHangBelow } from '@loka/core/installation';
+import { quantityInfo } from '@loka/core/quantities';
 import { holdOf, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { CorrectionBook } from '../calibration/correctionBook.js';
@@ -28,7 +29,12 @@ export class InstallationService {
 
   list(): InstallationNode[] {
     const points = this.devices.allPoints();
-    return this.tree.all().map((node) => this.toNode(node, points.filter((p) => p.nodeId === node.id)));
+    return this.tree.all().map((node) =>
+      this.toNode(
+        node,
+        points.filter((p) => p.nodeId === node.id),
+      ),
+    );
   }
 
   async create(input: NodeInput): Promise<InstallationNodeEntity> {
@@ -41,7 +47,8 @@ export class InstallationService {
   async update(id: number, input: NodeInput): Promise<InstallationNodeEntity> {
     const before = this.tree.node(id);
     if (!before) throw notFound('place in the installation', id);
-    if (before.kind !== input.kind || before.parentId !== (input.parentId ?? null)) throw invalidField('parentId', 'It stays where it is; make a new one where it should be.');
+    if (before.kind !== input.kind || before.parentId !== (input.parentId ?? null))
+      throw invalidField('parentId', 'It stays where it is; make a new one where it should be.');
     return this.after(await this.tree.rows.save({ ...before, ...plain(input) }));
   }
 
@@ -49,8 +56,13 @@ export class InstallationService {
     const node = this.tree.node(id);
     if (!node) throw notFound('place in the installation', id);
     const below = this.tree.childrenOf(id).length;
-    if (below > 0) throw conflict('not-empty', `${below} more hang${below === 1 ? 's' : ''} below “${node.name}”. Take those off first.`);
-    if (this.switches.ofNode(id)) throw conflict('has-switch', `“${node.name}” has a switch. Take that off first.`);
+    if (below > 0)
+      throw conflict(
+        'not-empty',
+        `${below} more hang${below === 1 ? 's' : ''} below “${node.name}”. Take those off first.`,
+      );
+    if (this.switches.ofNode(id))
+      throw conflict('has-switch', `“${node.name}” has a switch. Take that off first.`);
     await this.tree.rows.delete(id);
     await this.devices.reload();
     await this.after(node);
@@ -58,14 +70,22 @@ export class InstallationService {
 
   private check(input: NodeInput): void {
     if (input.kind === 'supply') {
-      if (this.tree.all().some((n) => n.kind === 'supply')) throw invalidField('kind', 'The site has its supply already.');
+      if (this.tree.all().some((n) => n.kind === 'supply'))
+        throw invalidField('kind', 'The site has its supply already.');
       return;
     }
     const parent = input.parentId === null ? undefined : this.tree.node(input.parentId);
     if (!parent) throw invalidField('parentId', 'Choose what it hangs on.');
-    if (!mayHangBelow(input.kind, parent.kind)) throw invalidField('parentId', `A ${input.kind} cannot hang on a ${parent.kind}.`);
-    const twin = this.tree.childrenOf(parent.id).find((n) => n.way !== '' && n.way === input.way && n.kind === input.kind);
-    if (twin) throw invalidField('way', `${input.kind === 'circuit' ? 'Way' : 'Mark'} ${input.way} is “${twin.name}” already.`);
+    if (!mayHangBelow(input.kind, parent.kind))
+      throw invalidField('parentId', `A ${input.kind} cannot hang on a ${parent.kind}.`);
+    const twin = this.tree
+      .childrenOf(parent.id)
+      .find((n) => n.way !== '' && n.way === input.way && n.kind === input.kind);
+    if (twin)
+      throw invalidField(
+        'way',
+        `${input.kind === 'circuit' ? 'Way' : 'Mark'} ${input.way} is “${twin.name}” already.`,
+      );
   }
 
   private async after(node: InstallationNodeEntity): Promise<InstallationNodeEntity> {
@@ -76,8 +96,12 @@ export class InstallationService {
 
   private toNode(node: InstallationNodeEntity, points: KnownPoint[]): InstallationNode {
     const now = Date.now();
-    const read = points.filter((p) => p.definition.access !== 'write');
-    const fresh = (p: KnownPoint, t: number | null | undefined) => t !== null && t !== undefined && now - t <= holdOf(p.definition.intervalMs) + 2000;
+    // A relay switches the circuit but does not measure it.
+    const read = points.filter(
+      (p) => p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind !== 'state',
+    );
+    const fresh = (p: KnownPoint, t: number | null | undefined) =>
+      t !== null && t !== undefined && now - t <= holdOf(p.definition.intervalMs) + 2000;
     const answering = read.filter((p) => {
       const reading = this.live.get(p.id);
       return reading && isUsable(reading.q) && fresh(p, reading.t);
@@ -98,4 +122,9 @@ export class InstallationService {
 }
 
 /** What the form may set; an optional member that is missing is none. */
-const plain = (input: NodeInput) => ({ ...input, parentId: input.parentId ?? null, protectiveDevice: input.protectiveDevice ?? null, ratedCurrent: input.ratedCurrent ?? null });
+const plain = (input: NodeInput) => ({
+  ...input,
+  parentId: input.parentId ?? null,
+  protectiveDevice: input.protectiveDevice ?? null,
+  ratedCurrent: input.ratedCurrent ?? null,
+});

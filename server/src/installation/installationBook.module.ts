@@ -4,5 +4,9 @@ import { InstallationBook } from './installationBook.js';
 import { InstallationNodeEntity } from './installationNode.entity.js';
 
 /** The tree alone, for those who only look things up in it. */
-@Module({ imports: [TypeOrmModule.forFeature([InstallationNodeEntity])], providers: [InstallationBook], exports: [InstallationBook] })
+@Module({
+  imports: [TypeOrmModule.forFeature([InstallationNodeEntity])],
+  providers: [InstallationBook],
+  exports: [InstallationBook],
+})
 export class InstallationBookModule {}

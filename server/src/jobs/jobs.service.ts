@@ -20,14 +20,29 @@ export class JobsService {
   constructor(private readonly changes: ChangeFeed) {}
 
   list(): Job[] {
-    return [...this.jobs.values()].map(({ id, title, progress, state, message }) => ({ id, title, progress, state, message })).reverse();
+    return [...this.jobs.values()]
+      .map(({ id, title, progress, state, message }) => ({ id, title, progress, state, message }))
+      .reverse();
   }
 
   /** Runs long work as a job. The promise settles when the work has ended, whichever way; it never rejects. */
-  async run(title: string, work: (handle: JobHandle) => Promise<string | null>, onCancel?: () => Promise<void>): Promise<void> {
-    const job = { id: randomUUID(), title, progress: 0, state: 'running' as Job['state'], message: null as string | null, cancelled: false, onCancel };
+  async run(
+    title: string,
+    work: (handle: JobHandle) => Promise<string | null>,
+    onCancel?: () => Promise<void>,
+  ): Promise<void> {
+    const job = {
+      id: randomUUID(),
+      title,
+      progress: 0,
+      state: 'running' as Job['state'],
+      message: null as string | null,
+      cancelled: false,
+      onCancel,
+    };
     this.jobs.set(job.id, job);
-    for (const [id, old] of this.jobs) if (this.jobs.size > KEPT && old.state !== 'running') this.jobs.delete(id);
+    for (const [id, old] of this.jobs)
+      if (this.jobs.size > KEPT && old.state !== 'running') this.jobs.delete(id);
     this.changes.say('jobs');
     try {
       job.message = await work({

@@ -23,7 +23,10 @@ export class LiveController {
       this.readings.stream.pipe(
         bufferTime(TICK),
         filter((batches) => batches.length > 0),
-        map((batches) => ({ type: 'readings', data: [...new Map(batches.flat().map((r) => [r.pointId, r])).values()] })),
+        map((batches) => ({
+          type: 'readings',
+          data: [...new Map(batches.flat().map((r) => [r.pointId, r])).values()],
+        })),
       ),
       this.changes.changed.pipe(
         bufferTime(TICK),

@@ -4,5 +4,9 @@ import { LiveController } from './live.controller.js';
 import { LiveReadings } from './liveReadings.js';
 
 @Global()
-@Module({ controllers: [LiveController], providers: [ChangeFeed, LiveReadings], exports: [ChangeFeed, LiveReadings] })
+@Module({
+  controllers: [LiveController],
+  providers: [ChangeFeed, LiveReadings],
+  exports: [ChangeFeed, LiveReadings],
+})
 export class LiveModule {}

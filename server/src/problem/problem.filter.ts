@@ -16,17 +16,25 @@ export class ProblemFilter implements ExceptionFilter {
       return;
     }
     const status = error instanceof HttpException ? error.getStatus() : 500;
-    if (status >= 500 && !(error instanceof Problem)) this.log.error(error instanceof Error ? error.stack : error);
+    if (status >= 500 && !(error instanceof Problem))
+      this.log.error(error instanceof Error ? error.stack : error);
     response
       .status(status)
       .type('application/problem+json')
-      .send(JSON.stringify({
-        type: error instanceof Problem ? `urn:loka:problem:${error.code}` : 'about:blank',
-        title: STATUS_CODES[status] ?? 'Error',
-        status,
-        detail: error instanceof Problem ? error.detail : error instanceof HttpException ? error.message : this.unforeseen(error),
-        ...(error instanceof Problem && error.faults.length > 0 ? { errors: error.faults } : {}),
-      }));
+      .send(
+        JSON.stringify({
+          type: error instanceof Problem ? `urn:loka:problem:${error.code}` : 'about:blank',
+          title: STATUS_CODES[status] ?? 'Error',
+          status,
+          detail:
+            error instanceof Problem
+              ? error.detail
+              : error instanceof HttpException
+                ? error.message
+                : this.unforeseen(error),
+          ...(error instanceof Problem && error.faults.length > 0 ? { errors: error.faults } : {}),
+        }),
+      );
   }
 
   private unforeseen(error: unknown): string {
@@ -38,6 +46,9 @@ export class ProblemFilter implements ExceptionFilter {
 
 /** Whether an error says that the database cannot be reached now. */
 export function isDatabaseAway(error: unknown): boolean {
-  const code = (error as { code?: string; driverError?: { code?: string } })?.driverError?.code ?? (error as { code?: string })?.code ?? '';
+  const code =
+    (error as { code?: string; driverError?: { code?: string } })?.driverError?.code ??
+    (error as { code?: string })?.code ??
+    '';
   return /^(ECONN|EPIPE|ETIMEDOUT|PROTOCOL_|ER_SERVER_SHUTDOWN|ER_CON_COUNT|ENOENT|POOL_CLOSED)/.test(code);
 }

@@ -17,11 +17,15 @@ export class Problem extends HttpException {
   }
 }
 
-export const notFound = (what: string, id: unknown): Problem => new Problem(404, 'not-found', `There is no ${what} ${String(id)}.`);
+export const notFound = (what: string, id: unknown): Problem =>
+  new Problem(404, 'not-found', `There is no ${what} ${String(id)}.`);
 
-export const conflict = (code: string, detail: string, faults: FieldFault[] = []): Problem => new Problem(409, code, detail, faults);
+export const conflict = (code: string, detail: string, faults: FieldFault[] = []): Problem =>
+  new Problem(409, code, detail, faults);
 
-export const invalid = (detail: string, faults: FieldFault[] = []): Problem => new Problem(422, 'invalid', detail, faults);
+export const invalid = (detail: string, faults: FieldFault[] = []): Problem =>
+  new Problem(422, 'invalid', detail, faults);
 
 /** Something that a field says is wrong, alone. */
-export const invalidField = (field: string, message: string): Problem => invalid(message, [{ field, message }]);
+export const invalidField = (field: string, message: string): Problem =>
+  invalid(message, [{ field, message }]);

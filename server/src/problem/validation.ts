@@ -9,7 +9,12 @@ export const validation = (): ValidationPipe =>
     forbidNonWhitelisted: true,
     exceptionFactory: (errors) => {
       const faults = flatten(errors, '');
-      return invalid(faults.length === 1 ? (faults[0] as FieldFault).message : `${faults.length} fields need another look.`, faults);
+      return invalid(
+        faults.length === 1
+          ? (faults[0] as FieldFault).message
+          : `${faults.length} fields need another look.`,
+        faults,
+      );
     },
   });
 

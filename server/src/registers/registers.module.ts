@@ -3,5 +3,10 @@ import { DevicesModule } from '../devices/devices.module.js';
 import { RegistersController } from './registers.controller.js';
 import { RegistersService } from './registers.service.js';
 
-@Module({ imports: [DevicesModule], controllers: [RegistersController], providers: [RegistersService], exports: [RegistersService] })
+@Module({
+  imports: [DevicesModule],
+  controllers: [RegistersController],
+  providers: [RegistersService],
+  exports: [RegistersService],
+})
 export class RegistersModule {}

@@ -17,12 +17,19 @@ export class RegistersService implements OnModuleInit {
 
   /** A Loka without any map begins with those that it ships. */
   async onModuleInit(): Promise<void> {
-    if ((await this.book.maps.count()) === 0) await this.book.maps.save(SHIPPED_MAPS.map((map) => ({ ...map })));
+    if ((await this.book.maps.count()) === 0)
+      await this.book.maps.save(SHIPPED_MAPS.map((map) => ({ ...map })));
   }
 
   async list(): Promise<RegisterMap[]> {
-    const [maps, devices] = await Promise.all([this.book.maps.find({ order: { name: 'ASC' } }), this.book.presentDevices()]);
-    return maps.map((map) => ({ ...map, deviceIds: devices.filter((d) => d.mapId === map.id).map((d) => d.id) }));
+    const [maps, devices] = await Promise.all([
+      this.book.maps.find({ order: { name: 'ASC' } }),
+      this.book.presentDevices(),
+    ]);
+    return maps.map((map) => ({
+      ...map,
+      deviceIds: devices.filter((d) => d.mapId === map.id).map((d) => d.id),
+    }));
   }
 
   async create(input: RegisterMapInput): Promise<RegisterMapEntity> {
@@ -35,7 +42,8 @@ export class RegistersService implements OnModuleInit {
   async update(id: number, input: RegisterMapInput): Promise<RegisterMapEntity> {
     if (!(await this.book.maps.existsBy({ id }))) throw notFound('register map', id);
     const map = await this.book.maps.save({ id, ...this.checked(input) });
-    for (const device of await this.book.presentDevices()) if (device.mapId === id) await this.book.matchPoints(device.id);
+    for (const device of await this.book.presentDevices())
+      if (device.mapId === id) await this.book.matchPoints(device.id);
     await this.book.reload();
     this.changes.say('register-maps', 'devices', 'installation');
     return map;
@@ -44,7 +52,11 @@ export class RegistersService implements OnModuleInit {
   async remove(id: number): Promise<void> {
     if (!(await this.book.maps.existsBy({ id }))) throw notFound('register map', id);
     const used = await this.book.devices.countBy({ mapId: id });
-    if (used > 0) throw conflict('map-in-use', `${used} device${used === 1 ? ' is' : 's are'} or were made from this map; their readings need it.`);
+    if (used > 0)
+      throw conflict(
+        'map-in-use',
+        `${used} device${used === 1 ? ' is' : 's are'} or were made from this map; their readings need it.`,
+      );
     await this.book.maps.delete(id);
     this.changes.say('register-maps');
   }
@@ -54,7 +66,9 @@ export class RegistersService implements OnModuleInit {
     const faults = checkMap(points);
     if (faults.length > 0)
       throw invalid(
-        faults.length === 1 ? (faults[0]?.message ?? '') : `${faults.length} things in the map need another look.`,
+        faults.length === 1
+          ? (faults[0]?.message ?? '')
+          : `${faults.length} things in the map need another look.`,
         faults.map((fault) => ({ field: `points.${fault.index}.${fault.field}`, message: fault.message })),
       );
     return { name: input.name, description: input.description, points };

@@ -4,7 +4,14 @@ import type { RegisterMapEntity } from './registerMap.entity.js';
 
 type Shipped = Omit<RegisterMapEntity, 'id'>;
 
-const PLAIN = { counting: 'from-0', wordOrder: 'high-first', byteOrder: 'high-first', scaling: UNSCALED, access: 'read', intervalMs: 1000 } as const;
+const PLAIN = {
+  counting: 'from-0',
+  wordOrder: 'high-first',
+  byteOrder: 'high-first',
+  scaling: UNSCALED,
+  access: 'read',
+  intervalMs: 1000,
+} as const;
 
 /** Register maps for the kinds of device that most sites have, under neutral names. */
 export const SHIPPED_MAPS: Shipped[] = [threePhaseMeter(), clampNode(), relayBoard()];
@@ -28,31 +35,91 @@ function threePhaseMeter(): Shipped {
   return {
     name: 'Three-phase meter, float map',
     description: 'Floats in input registers from 0, two registers each, most significant word first.',
-    points: values.map(([key, name, quantity, unit, phase], i) => ({ ...PLAIN, key, name, quantity, unit, phase, kind: 'input', address: String(2 * i), type: 'float32' })),
+    points: values.map(([key, name, quantity, unit, phase], i) => ({
+      ...PLAIN,
+      key,
+      name,
+      quantity,
+      unit,
+      phase,
+      kind: 'input',
+      address: String(2 * i),
+      type: 'float32',
+    })),
   };
 }
 
 function clampNode(): Shipped {
-  const counts = (value: number): Scaling => ({ kind: 'pairs', raw1: 0, value1: 0, raw2: 9999, value2: value });
+  const counts = (value: number): Scaling => ({
+    kind: 'pairs',
+    raw1: 0,
+    value1: 0,
+    raw2: 9999,
+    value2: value,
+  });
   const points = [1, 2, 3, 4].flatMap((channel): PointDefinition[] => {
     const base = 90 + 10 * channel;
     const common = { ...PLAIN, kind: 'input', phase: null } as const;
     return [
-      { ...common, key: `current-${channel}`, name: `Current ${channel}`, quantity: 'current', unit: 'A', address: String(base), type: 'uint16', scaling: counts(60) },
-      { ...common, key: `power-${channel}`, name: `Active power ${channel}`, quantity: 'active-power', unit: 'W', address: String(base + 1), type: 'int16', scaling: counts(14_000) },
-      { ...common, key: `power-factor-${channel}`, name: `Power factor ${channel}`, quantity: 'power-factor', unit: '', address: String(base + 2), type: 'int16', scaling: { kind: 'factor', factor: 0.001, offset: 0 } },
+      {
+        ...common,
+        key: `current-${channel}`,
+        name: `Current ${channel}`,
+        quantity: 'current',
+        unit: 'A',
+        address: String(base),
+        type: 'uint16',
+        scaling: counts(60),
+      },
+      {
+        ...common,
+        key: `power-${channel}`,
+        name: `Active power ${channel}`,
+        quantity: 'active-power',
+        unit: 'W',
+        address: String(base + 1),
+        type: 'int16',
+        scaling: counts(14_000),
+      },
+      {
+        ...common,
+        key: `power-factor-${channel}`,
+        name: `Power factor ${channel}`,
+        quantity: 'power-factor',
+        unit: '',
+        address: String(base + 2),
+        type: 'int16',
+        scaling: { kind: 'factor', factor: 0.001, offset: 0 },
+      },
     ];
   });
-  return { name: 'Four-channel clamp node, raw counts', description: 'Input registers 100, 110, 120, 130: current (9999 counts are 60 A), active power (9999 counts are 14 kW), power factor in thousandths.', points };
+  return {
+    name: 'Four-channel clamp node, raw counts',
+    description:
+      'Input registers 100, 110, 120, 130: current (9999 counts are 60 A), active power (9999 counts are 14 kW), power factor in thousandths.',
+    points,
+  };
 }
 
 function relayBoard(): Shipped {
   const points = [1, 2, 3, 4].flatMap((relay): PointDefinition[] => {
-    const common = { ...PLAIN, phase: null, quantity: 'contact-state', unit: '', type: 'bool', address: String(relay - 1), intervalMs: 500 } as const;
+    const common = {
+      ...PLAIN,
+      phase: null,
+      quantity: 'contact-state',
+      unit: '',
+      type: 'bool',
+      address: String(relay - 1),
+      intervalMs: 500,
+    } as const;
     return [
       { ...common, key: `relay-${relay}`, name: `Relay ${relay}`, kind: 'coil', access: 'write' },
       { ...common, key: `contact-${relay}`, name: `Contact ${relay}`, kind: 'discrete' },
     ];
   });
-  return { name: 'Relay board, four coils', description: 'Coils from 0 close the relays; discrete inputs from 0 report the contacts.', points };
+  return {
+    name: 'Relay board, four coils',
+    description: 'Coils from 0 close the relays; discrete inputs from 0 report the contacts.',
+    points,
+  };
 }

@@ -26,7 +26,8 @@ export class AllowedNetworks {
     for (const network of this.words) {
       const [address, bits] = network.split('/');
       const family = isIP(address ?? '');
-      if (family === 0 || !/^\d+$/.test(bits ?? '')) throw new ConfigError(`LOKA_ALLOWED_NETWORKS: “${network}” is not a network such as 192.168.1.0/24`);
+      if (family === 0 || !/^\d+$/.test(bits ?? ''))
+        throw new ConfigError(`LOKA_ALLOWED_NETWORKS: “${network}” is not a network such as 192.168.1.0/24`);
       this.list.addSubnet(address as string, Number(bits), family === 6 ? 'ipv6' : 'ipv4');
     }
   }
@@ -35,7 +36,10 @@ export class AllowedNetworks {
   async resolve(host: string): Promise<string> {
     const address = isIP(host) ? host : await this.lookup(host);
     if (!this.list.check(address, isIP(address) === 6 ? 'ipv6' : 'ipv4'))
-      throw new HostError('host-forbidden', `${host}${host === address ? '' : ` (${address})`} is not in the networks that links may reach: ${this.words.join(', ')}. The owner sets them in LOKA_ALLOWED_NETWORKS.`);
+      throw new HostError(
+        'host-forbidden',
+        `${host}${host === address ? '' : ` (${address})`} is not in the networks that links may reach: ${this.words.join(', ')}. The owner sets them in LOKA_ALLOWED_NETWORKS.`,
+      );
     return address;
   }
 
@@ -43,7 +47,10 @@ export class AllowedNetworks {
     try {
       return (await lookup(host)).address;
     } catch {
-      throw new HostError('host-unknown', `No machine is called “${host}”. Check the spelling, or type its address.`);
+      throw new HostError(
+        'host-unknown',
+        `No machine is called “${host}”. Check the spelling, or type its address.`,
+      );
     }
   }
 }

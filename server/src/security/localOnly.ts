@@ -9,12 +9,22 @@ const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
  */
 export function localOnly(request: Request, response: Response, next: NextFunction): void {
   const refuse = (detail: string) =>
-    void response.status(403).type('application/problem+json').send(JSON.stringify({ type: 'urn:loka:problem:foreign', title: 'Forbidden', status: 403, detail }));
+    void response
+      .status(403)
+      .type('application/problem+json')
+      .send(JSON.stringify({ type: 'urn:loka:problem:foreign', title: 'Forbidden', status: 403, detail }));
   const host = request.headers.host ?? '';
   const origin = request.headers.origin;
-  if (!LOCAL.test(host)) return refuse(`The host “${host}” is not this machine. Open Loka by the address that it printed.`);
-  if (origin !== undefined && origin !== `http://${host}`) return refuse(`Requests from “${origin}” are not taken.`);
-  if (!['GET', 'HEAD', 'OPTIONS'].includes(request.method) && request.headers['content-length'] !== '0' && request.headers['content-length'] !== undefined && !request.is('application/json'))
+  if (!LOCAL.test(host))
+    return refuse(`The host “${host}” is not this machine. Open Loka by the address that it printed.`);
+  if (origin !== undefined && origin !== `http://${host}`)
+    return refuse(`Requests from “${origin}” are not taken.`);
+  if (
+    !['GET', 'HEAD', 'OPTIONS'].includes(request.method) &&
+    request.headers['content-length'] !== '0' &&
+    request.headers['content-length'] !== undefined &&
+    !request.is('application/json')
+  )
     return refuse('Only JSON is taken.');
   next();
 }

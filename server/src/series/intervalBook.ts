@@ -12,12 +12,15 @@ export class IntervalBook implements OnModuleInit {
 
   async onModuleInit(): Promise<void> {
     await this.reload();
-    this.book.reloaded.subscribe(() => void this.reload().catch((error: Error) => this.log.error(error.message)));
+    this.book.reloaded.subscribe(
+      () => void this.reload().catch((error: Error) => this.log.error(error.message)),
+    );
   }
 
   async reload(): Promise<void> {
     const byPoint = new Map<number, RecordedInterval[]>();
-    for (const row of await this.book.intervals.find({ order: { validFrom: 'ASC' } })) byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
+    for (const row of await this.book.intervals.find({ order: { validFrom: 'ASC' } }))
+      byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
     this.byPoint = byPoint;
   }
 

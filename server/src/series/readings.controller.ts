@@ -1,4 +1,5 @@
 import type { Series } from '@loka/contract/readings';
+import { MINUTE } from '@loka/core/series';
 import { Controller, Get, Query, Res } from '@nestjs/common';
 import { ApiProduces, ApiTags } from '@nestjs/swagger';
 import { stringify } from 'csv-stringify';
@@ -15,8 +16,12 @@ export class ReadingsController {
   constructor(private readonly readings: ReadingsService) {}
 
   @Get()
-  series(@Query() { points, from, to, width }: SeriesQuery): Promise<Series[]> {
-    return this.readings.series(points, from, to, width ?? 1000);
+  series(@Query() { points, from, to, width, block }: SeriesQuery): Promise<Series[]> {
+    return this.readings.series(
+      points,
+      { from, to },
+      block ? { step: block * MINUTE } : { width: width ?? 1000 },
+    );
   }
 
   /** All readings of a point in a period as CSV (RFC 4180, CRLF). */
@@ -28,7 +33,10 @@ export class ReadingsController {
     const first = await rows.next(); // what fails, fails before the headers are gone
     const name = `${deviceName} ${definition.name}`.replace(/[^\p{L}\p{N} ._-]/gu, '').trim() || 'readings';
     response.setHeader('content-type', 'text/csv; charset=utf-8; header=present');
-    response.setHeader('content-disposition', `attachment; filename="readings.csv"; filename*=UTF-8''${encodeURIComponent(name)}.csv`);
+    response.setHeader(
+      'content-disposition',
+      `attachment; filename="readings.csv"; filename*=UTF-8''${encodeURIComponent(name)}.csv`,
+    );
     const all = async function* () {
       yield EXPORT_HEADER;
       if (!first.done) yield first.value;

@@ -28,13 +28,25 @@ export class ReadingsService {
     private readonly sites: SiteService,
   ) {}
 
-  /** The lines of points over [from, to) for a drawing of some pixels' width. */
-  async series(pointIds: number[], from: number, to: number, width: number): Promise<Series[]> {
+  /** The lines of points over [from, to), for a drawing of some pixels' width or in blocks of a fixed length. */
+  async series(
+    pointIds: number[],
+    { from, to }: { from: number; to: number },
+    how: { width: number } | { step: number },
+  ): Promise<Series[]> {
     return Promise.all(
       pointIds.map((id) => {
         const point = this.point(id);
+        if ('step' in how) return this.rollups(id, from, to, how.step);
         const few = (Math.min(to, Date.now()) - from) / point.definition.intervalMs <= MOST_SAMPLES;
-        return few ? this.samples(id, from, to) : this.rollups(id, from, to, width);
+        return few
+          ? this.samples(id, from, to)
+          : this.rollups(
+              id,
+              from,
+              to,
+              Math.max(1, Math.ceil((to - from) / Math.max(50, how.width) / MINUTE)) * MINUTE,
+            );
       }),
     );
   }
@@ -51,7 +63,13 @@ export class ReadingsService {
     for (;;) {
       const page = await this.store.readPage(pointId, next, to, EXPORT_PAGE);
       for (const { t, v, q } of page)
-        yield [isoWithOffset(timeZone, t), v === null ? '' : String(this.corrections.correct(pointId, t, v)), unit, qualityInWords(q), v === null ? '' : String(v)];
+        yield [
+          isoWithOffset(timeZone, t),
+          v === null ? '' : String(this.corrections.correct(pointId, t, v)),
+          unit,
+          qualityInWords(q),
+          v === null ? '' : String(v),
+        ];
       const last = page.at(-1);
       if (!last || page.length < EXPORT_PAGE) return;
       next = last.t + 1;
@@ -67,7 +85,9 @@ export class ReadingsService {
   /** Corrected samples of a point in [from, to). */
   async corrected(pointId: number, from: number, to: number): Promise<Sample[]> {
     const samples = await this.store.read(pointId, from, to);
-    return samples.filter((s) => s.t >= from).map(({ t, v, q }) => ({ t, v: v === null ? null : this.corrections.correct(pointId, t, v), q }));
+    return samples
+      .filter((s) => s.t >= from)
+      .map(({ t, v, q }) => ({ t, v: v === null ? null : this.corrections.correct(pointId, t, v), q }));
   }
 
   private async samples(pointId: number, from: number, to: number): Promise<Series> {
@@ -75,8 +95,7 @@ export class ReadingsService {
     return { pointId, step: 0, t, mean: v, min: v, max: v };
   }
 
-  private async rollups(pointId: number, from: number, to: number, width: number): Promise<Series> {
-    const step = Math.max(1, Math.ceil((to - from) / Math.max(50, width) / MINUTE)) * MINUTE;
+  private async rollups(pointId: number, from: number, to: number, step: number): Promise<Series> {
     const rows: { t: number; mean: number; min: number; max: number }[] = await this.db.query(
       `SELECT t - (t - ?) MOD ? AS t, SUM(mean * covered) / SUM(covered) AS mean, MIN(min) AS min, MAX(max) AS max
        FROM rollups_1m WHERE pointId = ? AND t >= ? AND t < ? GROUP BY 1 ORDER BY 1`,

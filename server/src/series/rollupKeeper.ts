@@ -38,7 +38,8 @@ export class RollupKeeper implements OnApplicationBootstrap, OnModuleDestroy {
 
   async onApplicationBootstrap(): Promise<void> {
     const [{ newest }] = await this.db.query('SELECT MAX(t) AS newest FROM rollups_1m');
-    for (const { pointId, minute } of await this.store.minutesSince((newest ?? 0) - 2 * MINUTE)) this.mark(minute, pointId);
+    for (const { pointId, minute } of await this.store.minutesSince((newest ?? 0) - 2 * MINUTE))
+      this.mark(minute, pointId);
     this.timer = setInterval(() => void this.work(), EVERY);
   }
 
@@ -66,7 +67,8 @@ export class RollupKeeper implements OnApplicationBootstrap, OnModuleDestroy {
     if (!first || !last) return Promise.resolve();
     const rollups = this.minutes(pointId, this.corrected(pointId, samples), first.t, last.t + MINUTE);
     const lines = function* () {
-      for (const r of rollups) yield `${pointId}\t${r.t}\t${r.min}\t${r.max}\t${r.mean}\t${r.count}\t${Math.round(r.covered)}\t${r.last}`;
+      for (const r of rollups)
+        yield `${pointId}\t${r.t}\t${r.min}\t${r.max}\t${r.mean}\t${r.count}\t${Math.round(r.covered)}\t${r.last}`;
     };
     return bulkLoad(this.db, 'rollups_1m', COLUMNS, lines());
   }
@@ -90,7 +92,8 @@ export class RollupKeeper implements OnApplicationBootstrap, OnModuleDestroy {
   private touch(batch: StoredSample[]): void {
     for (const { pointId, t } of batch) {
       const hold = this.intervals.hold(pointId)(t);
-      for (let minute = spanStart(t, MINUTE); minute <= t + hold; minute += MINUTE) this.mark(minute, pointId);
+      for (let minute = spanStart(t, MINUTE); minute <= t + hold; minute += MINUTE)
+        this.mark(minute, pointId);
     }
   }
 
@@ -118,20 +121,31 @@ export class RollupKeeper implements OnApplicationBootstrap, OnModuleDestroy {
     const samples = await this.store.readMany(pointIds, minute - reach, minute + MINUTE);
     const rollups: PointRollup[] = [];
     for (const [pointId, list] of samples) {
-      const rollup = rollUp(this.corrected(pointId, list), minute, minute + MINUTE, this.intervals.hold(pointId));
+      const rollup = rollUp(
+        this.corrected(pointId, list),
+        minute,
+        minute + MINUTE,
+        this.intervals.hold(pointId),
+      );
       if (rollup) rollups.push({ pointId, ...rollup });
     }
     await this.write(rollups);
   }
 
   private corrected(pointId: number, samples: Sample[]): Sample[] {
-    return samples.map(({ t, v, q }) => ({ t, v: v === null ? null : this.corrections.correct(pointId, t, v), q }));
+    return samples.map(({ t, v, q }) => ({
+      t,
+      v: v === null ? null : this.corrections.correct(pointId, t, v),
+      q,
+    }));
   }
 
   private async write(rollups: PointRollup[]): Promise<void> {
     for (let i = 0; i < rollups.length; i += ROWS_A_STATEMENT)
       await this.db.query(`REPLACE INTO rollups_1m (${COLUMNS.join(', ')}) VALUES ?`, [
-        rollups.slice(i, i + ROWS_A_STATEMENT).map((r) => [r.pointId, r.t, r.min, r.max, r.mean, r.count, Math.round(r.covered), r.last]),
+        rollups
+          .slice(i, i + ROWS_A_STATEMENT)
+          .map((r) => [r.pointId, r.t, r.min, r.max, r.mean, r.count, Math.round(r.covered), r.last]),
       ]);
   }
 }

@@ -73,7 +73,12 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   status() {
     const cutoff = Date.now() - 10_000;
     const lately = this.recent.filter((r) => r.at >= cutoff).reduce((sum, r) => sum + r.count, 0);
-    return { perSecond: lately / 10, stored: this.total, waiting: this.queue.length, spool: this.spool.status() };
+    return {
+      perSecond: lately / 10,
+      stored: this.total,
+      waiting: this.queue.length,
+      spool: this.spool.status(),
+    };
   }
 
   /** Raw samples of a point in [from, to), ascending, with the one before `from` where there is one. */
@@ -88,14 +93,20 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
 
   /** At most `limit` raw samples of a point from `from` on, ascending: for walking through a long period. */
   readPage(pointId: number, from: number, to: number, limit: number): Promise<Sample[]> {
-    return this.db.query('SELECT t, v, q FROM samples WHERE pointId = ? AND t >= ? AND t < ? ORDER BY t LIMIT ?', [pointId, from, to, limit]);
+    return this.db.query(
+      'SELECT t, v, q FROM samples WHERE pointId = ? AND t >= ? AND t < ? ORDER BY t LIMIT ?',
+      [pointId, from, to, limit],
+    );
   }
 
   /** Raw samples of several points in [from, to), by point, each ascending. */
   async readMany(pointIds: readonly number[], from: number, to: number): Promise<Map<number, Sample[]>> {
     const byPoint = new Map<number, Sample[]>();
     if (pointIds.length === 0) return byPoint;
-    const rows: StoredSample[] = await this.db.query('SELECT pointId, t, v, q FROM samples WHERE pointId IN (?) AND t >= ? AND t < ? ORDER BY pointId, t', [pointIds, from, to]);
+    const rows: StoredSample[] = await this.db.query(
+      'SELECT pointId, t, v, q FROM samples WHERE pointId IN (?) AND t >= ? AND t < ? ORDER BY pointId, t',
+      [pointIds, from, to],
+    );
     for (const { pointId, t, v, q } of rows) {
       const list = byPoint.get(pointId);
       if (list) list.push({ t, v, q });
@@ -106,7 +117,10 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
 
   /** First and last instant of a point's samples, or null without any. */
   async extent(pointId: number): Promise<{ first: number; last: number } | null> {
-    const [row] = await this.db.query('SELECT MIN(t) AS first, MAX(t) AS last FROM samples WHERE pointId = ?', [pointId]);
+    const [row] = await this.db.query(
+      'SELECT MIN(t) AS first, MAX(t) AS last FROM samples WHERE pointId = ?',
+      [pointId],
+    );
     return row?.first === null ? null : row;
   }
 
@@ -118,7 +132,8 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   /** Brings recorded history of a point in: instants ascending, values in base units. Readings that are there stay. */
   load(pointId: number, times: ArrayLike<number>, values: ArrayLike<number>): Promise<void> {
     const lines = function* () {
-      for (let i = 0; i < times.length; i++) yield `${pointId}\t${times[i]}\t${Number.isFinite(values[i]) ? values[i] : '\\N'}\t${Number.isFinite(values[i]) ? QUALITY.good : QUALITY.notANumber}`;
+      for (let i = 0; i < times.length; i++)
+        yield `${pointId}\t${times[i]}\t${Number.isFinite(values[i]) ? values[i] : '\\N'}\t${Number.isFinite(values[i]) ? QUALITY.good : QUALITY.notANumber}`;
     };
     return bulkLoad(this.db, 'samples', ['pointId', 't', 'v', 'q'], lines());
   }
@@ -130,7 +145,10 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     try {
       await this.replay();
       await this.insert(batch);
-      if (this.awaySince !== null) this.log.log(`database is back after ${Math.round((Date.now() - this.awaySince) / 1000)} s; the spool has been brought in`);
+      if (this.awaySince !== null)
+        this.log.log(
+          `database is back after ${Math.round((Date.now() - this.awaySince) / 1000)} s; the spool has been brought in`,
+        );
       this.awaySince = null;
     } catch (error) {
       if (this.awaySince === null) {
@@ -163,7 +181,10 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private async insert(batch: StoredSample[]): Promise<void> {
     for (let i = 0; i < batch.length; i += ROWS_A_STATEMENT) {
       const part = batch.slice(i, i + ROWS_A_STATEMENT);
-      await this.db.query('INSERT INTO samples (pointId, t, v, q) VALUES ? ON DUPLICATE KEY UPDATE t = samples.t', [part.map((s) => [s.pointId, s.t, s.v, s.q])]);
+      await this.db.query(
+        'INSERT INTO samples (pointId, t, v, q) VALUES ? ON DUPLICATE KEY UPDATE t = samples.t',
+        [part.map((s) => [s.pointId, s.t, s.v, s.q])],
+      );
       this.note(part);
       this.committed.next(part);
     }
@@ -174,6 +195,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     for (const { pointId, t } of part) if (t > (this.newest.get(pointId) ?? 0)) this.newest.set(pointId, t);
     this.total += part.length;
     this.recent.push({ at: now, count: part.length });
-    while (this.recent.length > 0 && (this.recent[0] as { at: number }).at < now - 10_000) this.recent.shift();
+    while (this.recent.length > 0 && (this.recent[0] as { at: number }).at < now - 10_000)
+      this.recent.shift();
   }
 }

@@ -4,5 +4,10 @@ import { SiteController } from './site.controller.js';
 import { SiteEntity } from './site.entity.js';
 import { SiteService } from './site.service.js';
 
-@Module({ imports: [TypeOrmModule.forFeature([SiteEntity])], controllers: [SiteController], providers: [SiteService], exports: [SiteService] })
+@Module({
+  imports: [TypeOrmModule.forFeature([SiteEntity])],
+  controllers: [SiteController],
+  providers: [SiteService],
+  exports: [SiteService],
+})
 export class SiteModule {}

@@ -23,7 +23,16 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
   const form = useProblemForm(
     AlertRuleInput,
     rule
-      ? { name: rule.name, pointId: rule.pointId, direction: rule.direction, limit: rule.limit, deadband: rule.deadband, onDelayMs: rule.onDelayMs, offDelayMs: rule.offDelayMs, enabled: rule.enabled }
+      ? {
+          name: rule.name,
+          pointId: rule.pointId,
+          direction: rule.direction,
+          limit: rule.limit,
+          deadband: rule.deadband,
+          onDelayMs: rule.onDelayMs,
+          offDelayMs: rule.offDelayMs,
+          enabled: rule.enabled,
+        }
       : { name: '', direction: 'above', deadband: 0, onDelayMs: 5000, offDelayMs: 5000, enabled: true },
     async (values) => {
       await api(rule ? `/alert-rules/${rule.id}` : '/alert-rules', rule ? 'PUT' : 'POST', values);
@@ -42,20 +51,66 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
       say(`“${input.name}” is no longer watched.`, () => api('/alert-rules', 'POST', input));
     });
   return (
-    <FormDialog title={rule ? rule.name : 'A new alert'} verb={rule ? 'Save' : 'Add alert'} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem} extra={rule && <Button color="error" onClick={remove}>Take off</Button>}>
+    <FormDialog
+      title={rule ? rule.name : 'A new alert'}
+      verb={rule ? 'Save' : 'Add alert'}
+      onSubmit={form.submit}
+      onClose={onClose}
+      busy={form.busy}
+      problem={form.problem}
+      extra={
+        rule && (
+          <Button color="error" onClick={remove}>
+            Take off
+          </Button>
+        )
+      }
+    >
       <TextField label="Name" autoFocus placeholder="For example Low voltage L2" {...form.text('name')} />
-      <Choice control={form.control} name="pointId" label="Point" options={points.filter((p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant').map((p) => ({ value: p.id, label: pointTitle(p) }))} />
+      <Choice
+        control={form.control}
+        name="pointId"
+        label="Point"
+        options={points
+          .filter((p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant')
+          .map((p) => ({ value: p.id, label: pointTitle(p) }))}
+      />
       {point && (
         <p className="muted">
           Reads <Reading point={point} /> now.
         </p>
       )}
-      <Choice control={form.control} name="direction" label="Alert when" options={[{ value: 'above', label: 'above the limit' }, { value: 'below', label: 'below the limit' }]} />
-      <TextField label={`Limit${unit ? `, ${unit}` : ''}`} inputMode="decimal" {...form.text('limit', true)} />
-      <TextField label={`Deadband${unit ? `, ${unit}` : ''}`} inputMode="decimal" {...form.text('deadband', true)} />
+      <Choice
+        control={form.control}
+        name="direction"
+        label="Alert when"
+        options={[
+          { value: 'above', label: 'above the limit' },
+          { value: 'below', label: 'below the limit' },
+        ]}
+      />
+      <TextField
+        label={`Limit${unit ? `, ${unit}` : ''}`}
+        inputMode="decimal"
+        {...form.text('limit', true)}
+      />
+      <TextField
+        label={`Deadband${unit ? `, ${unit}` : ''}`}
+        inputMode="decimal"
+        {...form.text('deadband', true)}
+      />
       <TextField label="On-delay, ms" {...form.text('onDelayMs', true)} />
       <TextField label="Off-delay, ms" {...form.text('offDelayMs', true)} />
-      <Controller control={form.control} name="enabled" render={({ field }) => <FormControlLabel control={<Checkbox checked={field.value === true} onChange={field.onChange} />} label="Watch it" />} />
+      <Controller
+        control={form.control}
+        name="enabled"
+        render={({ field }) => (
+          <FormControlLabel
+            control={<Checkbox checked={field.value === true} onChange={field.onChange} />}
+            label="Watch it"
+          />
+        )}
+      />
     </FormDialog>
   );
 }

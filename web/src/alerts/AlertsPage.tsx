@@ -44,7 +44,12 @@ export default function AlertsPage() {
       return s;
     });
   };
-  const acknowledge = (alert: Alert) => void attempt(() => api(`/alerts/${alert.id}/acknowledge`, 'POST').then(() => mutate((key) => typeof key === 'string' && key.startsWith('/alert'))));
+  const acknowledge = (alert: Alert) =>
+    void attempt(() =>
+      api(`/alerts/${alert.id}/acknowledge`, 'POST').then(() =>
+        mutate((key) => typeof key === 'string' && key.startsWith('/alert')),
+      ),
+    );
   const unit = (pointId: number) => {
     const point = points.find((p) => p.id === pointId);
     return point ? unitOf(point) : '';
@@ -54,15 +59,20 @@ export default function AlertsPage() {
       <section aria-label="Open alerts">
         <h1>Open</h1>
         {open.length === 0 ? (
-          <EmptyState title="No open alerts">What goes beyond a limit shows here, and in the head of every screen, until it is over and somebody has seen it.</EmptyState>
+          <EmptyState title="No open alerts">
+            What goes beyond a limit shows here, and in the head of every screen, until it is over and
+            somebody has seen it.
+          </EmptyState>
         ) : (
           open.map((alert) => (
             <div key={alert.id} className={styles.alert} data-level={PHASE[alert.phase].level}>
               <div>
                 <strong>{alert.name}</strong>
                 <p className="muted">
-                  {alert.condition}, read <Measured value={alert.value} unit={unit(alert.pointId)} /> at {siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}
-                  {alert.returnedAt !== null && `, over since ${siteClock(zone, alert.returnedAt, 'HH:mm:ss')}`}
+                  {alert.condition}, read <Measured value={alert.value} unit={unit(alert.pointId)} /> at{' '}
+                  {siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}
+                  {alert.returnedAt !== null &&
+                    `, over since ${siteClock(zone, alert.returnedAt, 'HH:mm:ss')}`}
                 </p>
               </div>
               <span className={PHASE[alert.phase].level}>{PHASE[alert.phase].words}</span>
@@ -85,7 +95,9 @@ export default function AlertsPage() {
           </Button>
         </div>
         {rules.length === 0 ? (
-          <EmptyState title="Nothing is watched yet">A low voltage destroys compressors; a high load trips the main fuse.</EmptyState>
+          <EmptyState title="Nothing is watched yet">
+            A low voltage destroys compressors; a high load trips the main fuse.
+          </EmptyState>
         ) : (
           <div className="scroll-x">
             <table className="plain">
@@ -110,14 +122,23 @@ export default function AlertsPage() {
                       <td>{rule.name}</td>
                       <td>{point ? pointTitle(point) : '–'}</td>
                       <td>
-                        {rule.direction} <span className="measured">{limit.digits} {limit.unit}</span>
+                        {rule.direction}{' '}
+                        <span className="measured">
+                          {limit.digits} {limit.unit}
+                        </span>
                       </td>
                       <td className="number">
                         <Measured value={rule.deadband} unit={unit(rule.pointId)} />
                       </td>
                       <td className="number measured">{rule.onDelayMs / 1000} s</td>
                       <td className="number measured">{rule.offDelayMs / 1000} s</td>
-                      <td className={rule.enabled ? PHASE[rule.phase].level : 'muted'}>{!rule.enabled ? 'not watched' : rule.phase === 'normal' ? 'quiet' : PHASE[rule.phase].words}</td>
+                      <td className={rule.enabled ? PHASE[rule.phase].level : 'muted'}>
+                        {!rule.enabled
+                          ? 'not watched'
+                          : rule.phase === 'normal'
+                            ? 'quiet'
+                            : PHASE[rule.phase].words}
+                      </td>
                       <td className="number">
                         <Button onClick={() => setForm({ rule })}>Change</Button>
                       </td>
@@ -155,8 +176,14 @@ export default function AlertsPage() {
                     <td className="number">
                       <Measured value={alert.value} unit={unit(alert.pointId)} />
                     </td>
-                    <td className="number">{alert.returnedAt === null ? 'still' : printAge(alert.returnedAt - alert.raisedAt)}</td>
-                    <td>{alert.acknowledgedAt === null ? 'no' : `${siteClock(zone, alert.acknowledgedAt, 'd LLL HH:mm:ss')}, ${alert.acknowledgedBy}`}</td>
+                    <td className="number">
+                      {alert.returnedAt === null ? 'still' : printAge(alert.returnedAt - alert.raisedAt)}
+                    </td>
+                    <td>
+                      {alert.acknowledgedAt === null
+                        ? 'no'
+                        : `${siteClock(zone, alert.acknowledgedAt, 'd LLL HH:mm:ss')}, ${alert.acknowledgedBy}`}
+                    </td>
                   </tr>
                 ))}
               </tbody>

@@ -23,15 +23,26 @@ export async function api<T>(path: string, method = 'GET', body?: unknown): Prom
       body: body === undefined ? null : JSON.stringify(body),
     });
   } catch {
-    throw new ApiError({ type: 'about:blank', title: 'No connection', status: 0, detail: 'Loka’s server does not answer. What you typed is still here; try again in a moment.' });
+    throw new ApiError({
+      type: 'about:blank',
+      title: 'No connection',
+      status: 0,
+      detail: 'Loka’s server does not answer. What you typed is still here; try again in a moment.',
+    });
   }
   if (!response.ok) throw new ApiError(await problemOf(response));
   return response.status === 204 ? (undefined as T) : ((await response.json()) as T);
 }
 
 async function problemOf(response: Response): Promise<ProblemDetails> {
-  if (response.headers.get('content-type')?.includes('json')) return (await response.json()) as ProblemDetails;
-  return { type: 'about:blank', title: response.statusText, status: response.status, detail: `The server answered ${response.status}.` };
+  if (response.headers.get('content-type')?.includes('json'))
+    return (await response.json()) as ProblemDetails;
+  return {
+    type: 'about:blank',
+    title: response.statusText,
+    status: response.status,
+    detail: `The server answered ${response.status}.`,
+  };
 }
 
 /** The words to show for an error of any kind. */

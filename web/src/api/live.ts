@@ -23,7 +23,12 @@ const byPoint = new Map<number, Set<() => void>>();
 const everything = new Set<(batch: LiveReading[]) => void>();
 const connection = { up: true, listeners: new Set<() => void>() };
 
-const askAgain = (paths: string[]) => void mutate((key) => typeof key === 'string' && paths.some((p) => key === p || key.startsWith(`${p}?`) || key.startsWith(`${p}/`)));
+const askAgain = (paths: string[]) =>
+  void mutate(
+    (key) =>
+      typeof key === 'string' &&
+      paths.some((p) => key === p || key.startsWith(`${p}?`) || key.startsWith(`${p}/`)),
+  );
 
 /** Opens the page's one connection for live values. @returns how to close it */
 export function openLive(): () => void {
@@ -37,7 +42,9 @@ export function openLive(): () => void {
   source.onopen = () => say(true);
   source.onerror = () => say(false);
   source.addEventListener('readings', (event) => take(JSON.parse(event.data as string) as LiveReading[]));
-  source.addEventListener('changed', (event) => askAgain((JSON.parse(event.data as string) as ChangedTopic[]).flatMap((topic) => PATHS[topic])));
+  source.addEventListener('changed', (event) =>
+    askAgain((JSON.parse(event.data as string) as ChangedTopic[]).flatMap((topic) => PATHS[topic])),
+  );
   return () => source.close();
 }
 

@@ -9,7 +9,8 @@ import type { Site } from '@loka/contract/site';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './client.js';
 
-const useApi = <T>(path: string | null, options?: SWRConfiguration<T>) => useSWR<T, Error>(path, (p: string) => api<T>(p), options);
+const useApi = <T>(path: string | null, options?: SWRConfiguration<T>) =>
+  useSWR<T, Error>(path, (p: string) => api<T>(p), options);
 
 const span = (from: number, to: number): string => `from=${Math.round(from)}&to=${Math.round(to)}`;
 
@@ -28,8 +29,24 @@ export const useSwitches = () => useApi<Switch[]>('/switches', { refreshInterval
 export const useOperations = () => useApi<SwitchOperation[]>('/switches/operations');
 export const useCutOffRules = () => useApi<CutOffRule[]>('/cut-off-rules', { refreshInterval: 2000 });
 export const useJobs = () => useApi<Job[]>('/jobs');
-export const useCalibrations = (pointId: number | null) => useApi<Calibration[]>(pointId === null ? null : `/calibrations?point=${pointId}`);
-export const useEnergy = (from: number, to: number) => useApi<NodeEnergy[]>(`/energy?${span(from, to)}`, { refreshInterval: 15_000, keepPreviousData: true });
-export const useSparklines = (from: number, to: number) => useApi<Sparkline[]>(`/energy/sparklines?${span(from, to)}`, { refreshInterval: 120_000, keepPreviousData: true });
-export const useSeries = (points: number[], from: number, to: number, width: number) =>
-  useApi<Series[]>(points.length === 0 ? null : `/readings?points=${points.join(',')}&${span(from, to)}&width=${width}`, { keepPreviousData: true, revalidateOnFocus: false });
+export const useCalibrations = (pointId: number | null) =>
+  useApi<Calibration[]>(pointId === null ? null : `/calibrations?point=${pointId}`);
+export const useEnergy = (from: number, to: number) =>
+  useApi<NodeEnergy[]>(`/energy?${span(from, to)}`, { refreshInterval: 15_000, keepPreviousData: true });
+export const useSparklines = (from: number, to: number) =>
+  useApi<Sparkline[]>(`/energy/sparklines?${span(from, to)}`, {
+    refreshInterval: 120_000,
+    keepPreviousData: true,
+  });
+export const useSeries = (
+  points: number[],
+  from: number,
+  to: number,
+  how: { width: number } | { block: number },
+) =>
+  useApi<Series[]>(
+    points.length === 0
+      ? null
+      : `/readings?points=${points.join(',')}&${span(from, to)}&${'width' in how ? `width=${how.width}` : `block=${how.block}`}`,
+    { keepPreviousData: true, revalidateOnFocus: false },
+  );

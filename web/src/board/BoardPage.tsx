@@ -16,7 +16,9 @@ export default function BoardPage() {
   if (!nodes || !points) return <LoadingState />;
   const supply = nodes.find((n) => n.kind === 'supply');
   const node = nodes.find((n) => n.id === at);
-  if (supply && points.length === 0 && !skipped) return <FirstMeter supply={supply} onSkip={() => setSkipped(true)} />;
-  if (node && (node.kind === 'circuit' || node.kind === 'load')) return <CircuitPage key={node.id} node={node} nodes={nodes} points={points} />;
+  if (supply && points.length === 0 && !skipped)
+    return <FirstMeter supply={supply} onSkip={() => setSkipped(true)} />;
+  if (node && (node.kind === 'circuit' || node.kind === 'load'))
+    return <CircuitPage key={node.id} node={node} nodes={nodes} points={points} />;
   return <BoardSchedule nodes={nodes} subject={node ?? supply ?? null} />;
 }

@@ -16,19 +16,40 @@ const DemandDrawing = lazy(() => import('./DemandDrawing.js'));
 const HOUR = 3_600_000;
 
 /** The live schedule of a board and of the boards below it. */
-export function BoardSchedule({ nodes, subject }: { nodes: InstallationNode[]; subject: InstallationNode | null }) {
+export function BoardSchedule({
+  nodes,
+  subject,
+}: {
+  nodes: InstallationNode[];
+  subject: InstallationNode | null;
+}) {
   const { zone } = usePeriod();
   const now = useNow(60_000);
   const quarter = Math.floor(now / (15 * 60_000)) * 15 * 60_000 + 15 * 60_000;
   const { data: energy } = useEnergy(siteDay(zone, now).start, siteDay(zone, now).end);
   const { data: sparklines } = useSparklines(quarter - 24 * HOUR, quarter);
   const { data: switches } = useSwitches();
-  const [form, setForm] = useState<{ kind: 'board' | 'circuit'; parent: InstallationNode; node?: InstallationNode } | null>(null);
-  const boards = subject ? below(nodes, subject.id).filter((n) => n.kind === 'board') : nodes.filter((n) => n.kind === 'board');
+  const [form, setForm] = useState<{
+    kind: 'board' | 'circuit';
+    parent: InstallationNode;
+    node?: InstallationNode;
+  } | null>(null);
+  const boards = subject
+    ? below(nodes, subject.id).filter((n) => n.kind === 'board')
+    : nodes.filter((n) => n.kind === 'board');
   const supply = nodes.find((n) => n.kind === 'supply');
   if (boards.length === 0)
     return (
-      <EmptyState title="No board yet" action={supply && <Button variant="contained" onClick={() => setForm({ kind: 'board', parent: supply })}>Add a board</Button>}>
+      <EmptyState
+        title="No board yet"
+        action={
+          supply && (
+            <Button variant="contained" onClick={() => setForm({ kind: 'board', parent: supply })}>
+              Add a board
+            </Button>
+          )
+        }
+      >
         The schedule lists the ways of a board with what flows in each.
         {form && <NodeForm kind={form.kind} parent={form.parent} onClose={() => setForm(null)} />}
       </EmptyState>
@@ -54,7 +75,11 @@ export function BoardSchedule({ nodes, subject }: { nodes: InstallationNode[]; s
                   <Button onClick={() => setForm({ kind: 'board', parent: board })}>Add a board</Button>
                 </div>
                 {ways.length === 0 ? (
-                  meteredBelow(nodes, board.id).length === 0 && <EmptyState title="No ways yet">Add the ways of this board as they stand in its schedule.</EmptyState>
+                  meteredBelow(nodes, board.id).length === 0 && (
+                    <EmptyState title="No ways yet">
+                      Add the ways of this board as they stand in its schedule.
+                    </EmptyState>
+                  )
                 ) : (
                   <div className="scroll-x">
                     <table className={`plain ${styles.schedule}`}>
@@ -98,7 +123,15 @@ export function BoardSchedule({ nodes, subject }: { nodes: InstallationNode[]; s
           <DemandDrawing supply={supply} />
         </Suspense>
       )}
-      {form && <NodeForm kind={form.kind} parent={form.parent} {...(form.node ? { node: form.node } : {})} way={nextWay(nodes, form.parent, form.kind)} onClose={() => setForm(null)} />}
+      {form && (
+        <NodeForm
+          kind={form.kind}
+          parent={form.parent}
+          {...(form.node ? { node: form.node } : {})}
+          way={nextWay(nodes, form.parent, form.kind)}
+          onClose={() => setForm(null)}
+        />
+      )}
     </div>
   );
 }
@@ -106,6 +139,8 @@ export function BoardSchedule({ nodes, subject }: { nodes: InstallationNode[]; s
 /** The next free way number, as a suggestion; a board's mark is for the person to choose. */
 function nextWay(nodes: InstallationNode[], parent: InstallationNode, kind: string): string {
   if (kind !== 'circuit') return '';
-  const numbers = childrenOf(nodes, parent.id).map((n) => Number(n.way)).filter(Number.isFinite);
+  const numbers = childrenOf(nodes, parent.id)
+    .map((n) => Number(n.way))
+    .filter(Number.isFinite);
   return String(Math.max(0, ...numbers) + 1);
 }

@@ -8,39 +8,86 @@ import { Measured } from '../shared/Measured.js';
 import { usePeriod } from '../shared/period.js';
 import styles from './DemandDrawing.module.css';
 
-const QUARTER = 15 * 60_000;
+/** Quarter-hours are what demand is charged by (trade); a month of them would be too fine to see. */
+const blockFor = (ms: number): number => (ms > 20 * 86_400_000 ? 240 : ms > 3 * 86_400_000 ? 60 : 15);
 
 /** The site's demand over the chosen period in blocks of equal length, stacked by phase. */
 export default function DemandDrawing({ supply }: { supply: InstallationNode }) {
   const { span, zone, words } = usePeriod();
   const { data: points = [] } = usePoints();
   const phases = (['L1', 'L2', 'L3'] as const)
-    .map((line) => ({ line, point: points.find((p) => p.nodeId === supply.id && p.definition.quantity === 'active-power' && p.phase === line) }))
+    .map((line) => ({
+      line,
+      point: points.find(
+        (p) => p.nodeId === supply.id && p.definition.quantity === 'active-power' && p.phase === line,
+      ),
+    }))
     .filter((p) => p.point !== undefined);
-  const { data: series = [] } = useSeries(phases.map((p) => p.point?.id ?? 0), span.start, span.end, Math.max(1, Math.round((span.end - span.start) / QUARTER)));
-  const blocks = useMemo(() => blocksOf(series.filter((s) => s.step > 0)), [series]);
+  const block = blockFor(span.end - span.start);
+  const { data: series = [] } = useSeries(
+    phases.map((p) => p.point?.id ?? 0),
+    span.start,
+    span.end,
+    { block },
+  );
+  const blocks = useMemo(() => blocksOf(series), [series]);
   const option = useMemo(() => {
     const base = chartBase();
     return {
       ...base,
       grid: { left: 44, right: 8, top: 10, bottom: 22 },
-      tooltip: { ...(base.tooltip as object), valueFormatter: (v: number) => printNumber(v, 'W').digits + ' ' + printNumber(v, 'W').unit },
-      xAxis: { ...(base.xAxis as object), type: 'time', min: span.start, max: span.end, splitLine: { show: false }, axisLabel: { ...(base.xAxis as { axisLabel: object }).axisLabel, formatter: (t: number) => siteClock(zone, t, span.end - span.start > 2 * 86_400_000 ? 'd LLL' : 'HH') } },
-      yAxis: { ...(base.yAxis as object), type: 'value', axisLabel: { ...(base.yAxis as { axisLabel: object }).axisLabel, formatter: (v: number) => `${v / 1000} kW` } },
+      tooltip: {
+        ...(base.tooltip as object),
+        valueFormatter: (v: number) => printNumber(v, 'W').digits + ' ' + printNumber(v, 'W').unit,
+      },
+      xAxis: {
+        ...(base.xAxis as object),
+        type: 'time',
+        min: span.start,
+        max: span.end,
+        splitLine: { show: false },
+        axisLabel: {
+          ...(base.xAxis as { axisLabel: object }).axisLabel,
+          formatter: (t: number) =>
+            siteClock(zone, t, span.end - span.start > 2 * 86_400_000 ? 'd LLL' : 'HH'),
+        },
+      },
+      yAxis: {
+        ...(base.yAxis as object),
+        type: 'value',
+        axisLabel: {
+          ...(base.yAxis as { axisLabel: object }).axisLabel,
+          formatter: (v: number) => `${v / 1000} kW`,
+        },
+      },
       series: phases.map(({ line, point }) => {
         const own = series.find((s) => s.pointId === point?.id);
-        return { type: 'bar', name: line, stack: 'demand', barCategoryGap: '12%', barMinWidth: 1, itemStyle: { color: ink(line.toLowerCase()), borderColor: ink('outline'), borderWidth: ink('outline') === 'transparent' ? 0 : 0.5 }, data: own?.step ? own.t.map((t, i) => [t + own.step / 2, own.mean[i]]) : [] };
+        return {
+          type: 'bar',
+          name: line,
+          stack: 'demand',
+          barCategoryGap: '12%',
+          barMinWidth: 1,
+          itemStyle: {
+            color: ink(line.toLowerCase()),
+            borderColor: ink('outline'),
+            borderWidth: ink('outline') === 'transparent' ? 0 : 0.5,
+          },
+          data: own ? own.t.map((t, i) => [t + own.step / 2, own.mean[i]]) : [],
+        };
       }),
     };
   }, [series, span, zone, phases]);
   if (phases.length === 0) return null;
-  const highest = blocks.reduce<{ t: number; watts: number } | null>((best, b) => (!best || b.watts > best.watts ? b : best), null);
-  const step = series[0]?.step ?? QUARTER;
+  const highest = blocks.reduce<{ t: number; watts: number } | null>(
+    (best, b) => (!best || b.watts > best.watts ? b : best),
+    null,
+  );
   return (
     <section className={styles.demand} aria-label="Site demand">
       <div>
         <h2>Site demand</h2>
-        <p className="muted">{Math.round(step / 60_000)}-min blocks, per phase</p>
+        <p className="muted">{block}-min blocks, per phase</p>
         <p className="muted">Highest, {words.toLowerCase()}</p>
         <p className={styles.highest}>
           <Measured value={highest?.watts ?? null} unit="W" />

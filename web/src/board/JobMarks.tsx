@@ -4,8 +4,18 @@ import { Link } from 'react-router';
 import styles from './JobMarks.module.css';
 
 /** Where each stage of the job is done. */
-const PLACE: Record<JobStage, string> = { fitted: '/field', connected: '/field', calibrated: '/bench', logging: '/field' };
-const MISSING: Record<JobStage, string> = { fitted: 'not fitted: no point is assigned', connected: 'not connected: a point does not answer', calibrated: 'not calibrated', logging: 'not logging' };
+const PLACE: Record<JobStage, string> = {
+  fitted: '/field',
+  connected: '/field',
+  calibrated: '/bench',
+  logging: '/field',
+};
+const MISSING: Record<JobStage, string> = {
+  fitted: 'not fitted: no point is assigned',
+  connected: 'not connected: a point does not answer',
+  calibrated: 'not calibrated',
+  logging: 'not logging',
+};
 
 /** How far the job at a circuit is; the first thing that is missing is a link to where it is done. */
 export function JobMarks({ node, words = false }: { node: InstallationNode; words?: boolean }) {
@@ -16,13 +26,31 @@ export function JobMarks({ node, words = false }: { node: InstallationNode; word
         const done = node.job[stage];
         if (stage === missing)
           return (
-            <Link key={stage} to={`${PLACE[stage]}?at=${node.id}`} className={styles.missing} title={MISSING[stage]} aria-label={`${node.name}: ${MISSING[stage]}`}>
+            <Link
+              key={stage}
+              to={`${PLACE[stage]}?at=${node.id}`}
+              className={styles.missing}
+              title={MISSING[stage]}
+              aria-label={`${node.name}: ${MISSING[stage]}`}
+            >
               {words && MISSING[stage]}
             </Link>
           );
         return (
-          <span key={stage} className={done ? styles.done : styles.open} title={done ? stage : `not ${stage}`}>
-            {words ? stage : <span className={styles.hidden}>{done ? stage : `not ${stage}`}</span>}
+          <span
+            key={stage}
+            className={done ? styles.done : styles.open}
+            title={done ? stage : `not ${stage}`}
+          >
+            {words ? (
+              done ? (
+                stage
+              ) : (
+                `not ${stage}`
+              )
+            ) : (
+              <span className={styles.hidden}>{done ? stage : `not ${stage}`}</span>
+            )}
           </span>
         );
       })}

@@ -12,7 +12,19 @@ import { Sparkline } from './Sparkline.js';
 import styles from './ScheduleRow.module.css';
 
 /** One way of the schedule, live. */
-export function ScheduleRow({ way, energy, sparkline, switching, onEdit }: { way: InstallationNode; energy: NodeEnergy | undefined; sparkline: (number | null)[] | undefined; switching: Switch | undefined; onEdit: () => void }) {
+export function ScheduleRow({
+  way,
+  energy,
+  sparkline,
+  switching,
+  onEdit,
+}: {
+  way: InstallationNode;
+  energy: NodeEnergy | undefined;
+  sparkline: (number | null)[] | undefined;
+  switching: Switch | undefined;
+  onEdit: () => void;
+}) {
   const power = useSum(way.powerPointIds);
   const amperes = useLargest(way.currentPointIds);
   const [, select] = useSelection();
@@ -21,25 +33,51 @@ export function ScheduleRow({ way, energy, sparkline, switching, onEdit }: { way
   return (
     <tr>
       <td className="measured">
-        <button type="button" className={styles.way} onClick={onEdit} aria-label={`Change way ${way.way}`} title="Change this way">
+        <button
+          type="button"
+          className={styles.way}
+          onClick={onEdit}
+          aria-label={`Change way ${way.way}`}
+          title="Change this way"
+        >
           {way.way}
         </button>
       </td>
       <td>
         <ConductorMarks phases={way.phases} />
       </td>
-      <td className="measured">{way.protectiveDevice && way.ratedCurrent ? `${way.protectiveDevice.length === 1 ? way.protectiveDevice : ''}${way.ratedCurrent}` : '–'}</td>
+      <td className="measured">
+        {way.protectiveDevice && way.ratedCurrent
+          ? `${way.protectiveDevice.length === 1 ? way.protectiveDevice : ''}${way.ratedCurrent}`
+          : '–'}
+      </td>
       <td>
         <button type="button" className={styles.name} onClick={() => select(way.id)}>
           {way.name}
         </button>
       </td>
-      <td className="number">{!metered ? <span className="muted">not metered</span> : power === null ? <span className="danger">no data</span> : <Measured value={power} unit="W" className={power < -5 ? 'danger' : ''} />}</td>
+      <td className="number">
+        {!metered ? (
+          <span className="muted">not metered</span>
+        ) : power === null ? (
+          <span className="danger">no data</span>
+        ) : (
+          <Measured value={power} unit="W" className={power < -5 ? 'danger' : ''} />
+        )}
+      </td>
       <td>
-        <RatingBar amperes={metered ? amperes : null} rated={way.ratedCurrent} missing={metered && power === null} />
+        <RatingBar
+          amperes={metered ? amperes : null}
+          rated={way.ratedCurrent}
+          missing={metered && power === null}
+        />
       </td>
       <td className="number">
-        {energy?.energy == null ? <span className="muted">–</span> : <Measured value={energy.energy} unit="Wh" />}
+        {energy?.energy == null ? (
+          <span className="muted">–</span>
+        ) : (
+          <Measured value={energy.energy} unit="Wh" />
+        )}
       </td>
       <td>
         <Sparkline values={sparkline} label={`${way.name}, the last 24 hours`} />
@@ -47,18 +85,45 @@ export function ScheduleRow({ way, energy, sparkline, switching, onEdit }: { way
       <td>
         <JobMarks node={way} />
       </td>
-      <td>{switching ? <Link to={`/control${kept}`} aria-label={`Switch of ${way.name}`}><SwitchSymbol closed={switching.readBack} agreement={switching.agreement} /></Link> : <span className="muted">–</span>}</td>
+      <td>
+        {switching ? (
+          <Link to={`/control${kept}`} aria-label={`Switch of ${way.name}`}>
+            <SwitchSymbol closed={switching.readBack} agreement={switching.agreement} />
+          </Link>
+        ) : (
+          <span className="muted">–</span>
+        )}
+      </td>
     </tr>
   );
 }
 
 /** Load over rated current: a line with a tick at the rating; hatched where it is missing. */
-function RatingBar({ amperes, rated, missing }: { amperes: number | null; rated: number | null; missing: boolean }) {
+function RatingBar({
+  amperes,
+  rated,
+  missing,
+}: {
+  amperes: number | null;
+  rated: number | null;
+  missing: boolean;
+}) {
   const share = amperes === null || !rated ? 0 : amperes / rated;
   const percent = Math.round(share * 100);
   return (
-    <span className={styles.bar} data-missing={missing} role="img" aria-label={missing ? 'no data' : rated && amperes !== null ? `${percent} % of ${rated} A` : 'not known'} title={rated && amperes !== null ? `${amperes.toFixed(1)} A of ${rated} A` : undefined}>
-      <span style={{ width: `${Math.min(1.04, share) * 96}%` }} data-level={share > 1 ? 'danger' : share > 0.8 ? 'warn' : 'ok'} />
+    <span
+      className={styles.bar}
+      data-missing={missing}
+      role="img"
+      aria-label={
+        missing ? 'no data' : rated && amperes !== null ? `${percent} % of ${rated} A` : 'not known'
+      }
+      title={rated && amperes !== null ? `${amperes.toFixed(1)} A of ${rated} A` : undefined}
+    >
+      <span
+        style={{ width: `${Math.min(1.04, share) * 96}%` }}
+        data-level={share > 1 ? 'danger' : share > 0.8 ? 'warn' : 'ok'}
+      />
     </span>
   );
 }

@@ -1,4 +1,4 @@
-const WIDTH = 96;
+const WIDTH = 82;
 const HEIGHT = 22;
 
 /** A day in small: mean power by quarter-hour. Breaks where nothing is known. */

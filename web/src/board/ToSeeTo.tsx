@@ -25,18 +25,76 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
   const now = useNow(10_000);
   const unassigned = points.filter((p) => p.nodeId === null).length;
   const matters: Matter[] = [
-    ...alerts.map((a): Matter => ({ key: a.id, level: a.acknowledgedAt === null ? 'danger' : 'warn', title: a.name, detail: `${a.condition} since ${siteClock(zone, a.raisedAt, 'HH:mm')}. ${a.acknowledgedAt === null ? 'Not acknowledged.' : 'Acknowledged.'}`, to: '/alerts' })),
-    ...switches.filter((s) => s.lockout !== null).map((s): Matter => ({ key: `lock${s.id}`, level: 'danger', title: `${s.name}: locked out`, detail: s.lockout ?? '', to: `/control?at=${s.nodeId}` })),
-    ...switches.filter((s) => s.agreement === 'mismatch').map((s): Matter => ({ key: `switch${s.id}`, level: 'danger', title: `${s.name}: contact disagrees`, detail: `Told to ${s.commanded ? 'close' : 'open'}, reads ${s.readBack ? 'closed' : 'open'}.`, to: `/control?at=${s.nodeId}` })),
-    ...devices.filter((d) => d.health.state === 'failing').map((d): Matter => ({ key: `device${d.id}`, level: 'warn', title: `${d.name} quiet for ${printAge(now - d.health.since)}`, detail: d.health.fault ?? '', to: `/field?device=${d.id}` })),
-    ...nodes.filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.calibrated).map((n): Matter => ({ key: `cal${n.id}`, level: 'warn', title: `${n.name}: not calibrated`, detail: 'Two points are enough.', to: `/bench?at=${n.id}` })),
-    ...nodes.filter((n) => n.kind === 'circuit' && !n.job.fitted).map((n): Matter => ({ key: `fit${n.id}`, level: 'warn', title: `${n.name}: not metered`, detail: 'No point is assigned to it.', to: '/field' })),
-    ...(unassigned > 0 ? [{ key: 'unassigned', level: 'warn' as const, title: `${unassigned} point${unassigned === 1 ? '' : 's'} without a circuit`, detail: 'Say where each belongs.', to: '/field' }] : []),
+    ...alerts.map((a): Matter => ({
+      key: a.id,
+      level: a.acknowledgedAt === null ? 'danger' : 'warn',
+      title: a.name,
+      detail: `${a.condition} since ${siteClock(zone, a.raisedAt, 'HH:mm')}. ${a.acknowledgedAt === null ? 'Not acknowledged.' : 'Acknowledged.'}`,
+      to: '/alerts',
+    })),
+    ...switches
+      .filter((s) => s.lockout !== null)
+      .map((s): Matter => ({
+        key: `lock${s.id}`,
+        level: 'danger',
+        title: `${s.name}: locked out`,
+        detail: s.lockout ?? '',
+        to: `/control?at=${s.nodeId}`,
+      })),
+    ...switches
+      .filter((s) => s.agreement === 'mismatch')
+      .map((s): Matter => ({
+        key: `switch${s.id}`,
+        level: 'danger',
+        title: `${s.name}: contact disagrees`,
+        detail: `Told to ${s.commanded ? 'close' : 'open'}, reads ${s.readBack ? 'closed' : 'open'}.`,
+        to: `/control?at=${s.nodeId}`,
+      })),
+    ...devices
+      .filter((d) => d.health.state === 'failing')
+      .map((d): Matter => ({
+        key: `device${d.id}`,
+        level: 'warn',
+        title: `${d.name} quiet for ${printAge(now - d.health.since)}`,
+        detail: d.health.fault ?? '',
+        to: `/field?device=${d.id}`,
+      })),
+    ...nodes
+      .filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.calibrated)
+      .map((n): Matter => ({
+        key: `cal${n.id}`,
+        level: 'warn',
+        title: `${n.name}: not calibrated`,
+        detail: 'Two points are enough.',
+        to: `/bench?at=${n.id}`,
+      })),
+    ...nodes
+      .filter((n) => n.kind === 'circuit' && !n.job.fitted)
+      .map((n): Matter => ({
+        key: `fit${n.id}`,
+        level: 'warn',
+        title: `${n.name}: not metered`,
+        detail: 'No point is assigned to it.',
+        to: '/field',
+      })),
+    ...(unassigned > 0
+      ? [
+          {
+            key: 'unassigned',
+            level: 'warn' as const,
+            title: `${unassigned} point${unassigned === 1 ? '' : 's'} without a circuit`,
+            detail: 'Say where each belongs.',
+            to: '/field',
+          },
+        ]
+      : []),
   ];
   return (
     <aside className={styles.list} aria-label="To see to">
       <h2>To see to</h2>
-      {matters.length === 0 && <p className="muted">Nothing. All devices answer, and the job is done everywhere.</p>}
+      {matters.length === 0 && (
+        <p className="muted">Nothing. All devices answer, and the job is done everywhere.</p>
+      )}
       {matters.slice(0, 7).map((matter) => (
         <Link key={matter.key} to={matter.to} className={styles.matter} data-level={matter.level}>
           <strong>{matter.title}</strong>

@@ -9,12 +9,21 @@ import { isCorrectable } from './BenchPage.js';
 
 /** All circuits that have something to calibrate: what has been corrected, and what has not. */
 export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; points: Point[] }) {
-  const rows = nodes.map((node) => ({ node, own: points.filter((p) => p.nodeId === node.id && isCorrectable(p)) })).filter(({ own }) => own.length > 0);
-  if (rows.length === 0) return <EmptyState title="Nothing to calibrate yet">Connect a device in Field, and assign its points to a circuit.</EmptyState>;
+  const rows = nodes
+    .map((node) => ({ node, own: points.filter((p) => p.nodeId === node.id && isCorrectable(p)) }))
+    .filter(({ own }) => own.length > 0);
+  if (rows.length === 0)
+    return (
+      <EmptyState title="Nothing to calibrate yet">
+        Connect a device in Field, and assign its points to a circuit.
+      </EmptyState>
+    );
   return (
     <div>
       <h1>Bench</h1>
-      <p className="muted">Readings are off until they have been compared with a better instrument. Choose a circuit.</p>
+      <p className="muted">
+        Readings are off until they have been compared with a better instrument. Choose a circuit.
+      </p>
       <div className="scroll-x">
         <table className="plain">
           <thead>
@@ -40,7 +49,13 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
                   <td className="number">
                     <Reading point={point} />
                   </td>
-                  <td>{own.some((p) => p.calibrated) ? `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected` : <span className="warn">none</span>}</td>
+                  <td>
+                    {own.some((p) => p.calibrated) ? (
+                      `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
+                    ) : (
+                      <span className="warn">none</span>
+                    )}
+                  </td>
                   <td>
                     <JobMarks node={node} />
                   </td>

@@ -20,10 +20,18 @@ export default function BenchPage() {
   const [search, setSearch] = useSearchParams();
   if (!nodes || !points) return <LoadingState />;
   const node = nodes.find((n) => n.id === at);
-  const candidates = points.filter((p) => p.nodeId === node?.id && isCorrectable(p)).sort((a, b) => ORDER.indexOf(a.definition.quantity) - ORDER.indexOf(b.definition.quantity));
+  const candidates = points
+    .filter((p) => p.nodeId === node?.id && isCorrectable(p))
+    .sort((a, b) => ORDER.indexOf(a.definition.quantity) - ORDER.indexOf(b.definition.quantity));
   if (!node) return <BenchOverview nodes={nodes} points={points} />;
   const point = candidates.find((p) => p.id === Number(search.get('point'))) ?? candidates[0];
-  if (!point) return <EmptyState title={`Nothing to calibrate on ${node.name}`}>Only a circuit with a measured point can be calibrated. Choose one in the installation, or assign a point to this one in Field.</EmptyState>;
+  if (!point)
+    return (
+      <EmptyState title={`Nothing to calibrate on ${node.name}`}>
+        Only a circuit with a measured point can be calibrated. Choose one in the installation, or assign a
+        point to this one in Field.
+      </EmptyState>
+    );
   const choose = (id: number) =>
     setSearch((s) => {
       s.set('point', String(id));
@@ -34,7 +42,8 @@ export default function BenchPage() {
       <div className={styles.title}>
         <h1>Calibrate · {nodeTitle(node)}</h1>
         <span className="muted">
-          {point.deviceName} {point.phase && <ConductorMarks phases={point.phase === 'total' ? node.phases : point.phase} />}
+          {point.deviceName}{' '}
+          {point.phase && <ConductorMarks phases={point.phase === 'total' ? node.phases : point.phase} />}
         </span>
         <span className={styles.space} />
         <label className="muted">
@@ -54,4 +63,5 @@ export default function BenchPage() {
   );
 }
 
-export const isCorrectable = (p: Point): boolean => p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind === 'instant';
+export const isCorrectable = (p: Point): boolean =>
+  p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind === 'instant';

@@ -29,7 +29,15 @@ export interface JudgedPoint extends TakenPoint {
 }
 
 /** Points are taken one by one; from the first one on, a correction is proposed and its effect shown. */
-export function CalibrationBench({ point, node, points }: { point: Point; node: InstallationNode; points: Point[] }) {
+export function CalibrationBench({
+  point,
+  node,
+  points,
+}: {
+  point: Point;
+  node: InstallationNode;
+  points: Point[];
+}) {
   const [taken, setTaken] = useState<TakenPoint[]>([]);
   const { data: calibrations = [] } = useCalibrations(point.id);
   const inForce = calibrations.find((c) => !c.superseded) ?? null;
@@ -50,9 +58,14 @@ export function CalibrationBench({ point, node, points }: { point: Point; node: 
                 <span className={styles.step}>{i + 1}</span>
                 <span>{t.label}</span>
                 <span>
-                  <Measured value={t.capture.mean} unit={unit} /> → <Measured value={t.reference} unit={unit} />
+                  <Measured value={t.capture.mean} unit={unit} /> →{' '}
+                  <Measured value={t.reference} unit={unit} />
                 </span>
-                <button type="button" aria-label={`Drop the point ${t.label}`} onClick={() => setTaken(taken.filter((other) => other !== t))}>
+                <button
+                  type="button"
+                  aria-label={`Drop the point ${t.label}`}
+                  onClick={() => setTaken(taken.filter((other) => other !== t))}
+                >
                   ×
                 </button>
               </li>
@@ -63,9 +76,16 @@ export function CalibrationBench({ point, node, points }: { point: Point; node: 
               <span className="muted">now</span>
             </li>
           </ol>
-          <CapturePanel point={point} node={node} points={points} number={taken.length + 1} onTaken={(t) => setTaken([...taken, t])} />
+          <CapturePanel
+            point={point}
+            node={node}
+            points={points}
+            number={taken.length + 1}
+            onTaken={(t) => setTaken([...taken, t])}
+          />
           <p className="muted" style={{ marginTop: 8 }}>
-            Zero first, with nothing in the jaws or the load off. Then a known load: two points are enough, more show the curve.
+            Zero first, with nothing in the jaws or the load off. Then a known load: two points are enough,
+            more show the curve.
           </p>
         </div>
         <div>
@@ -83,7 +103,11 @@ export function CalibrationBench({ point, node, points }: { point: Point; node: 
             </span>
           </div>
           <Suspense fallback={null}>
-            <ErrorDrawing points={judged.length > 0 ? judged : (inForce?.points ?? [])} unit={unit} rated={node.ratedCurrent} />
+            <ErrorDrawing
+              points={judged.length > 0 ? judged : (inForce?.points ?? [])}
+              unit={unit}
+              rated={node.ratedCurrent}
+            />
           </Suspense>
           <ErrorTable points={judged} unit={unit} />
           {fault && taken.length > 0 && (
@@ -94,14 +118,24 @@ export function CalibrationBench({ point, node, points }: { point: Point; node: 
           <CalibrationHistory calibrations={calibrations} unit={unit} />
         </div>
       </div>
-      <ProposalBar point={point} taken={taken} fit={fit} points={points} inForce={inForce} onDone={() => setTaken([])} />
+      <ProposalBar
+        point={point}
+        taken={taken}
+        fit={fit}
+        points={points}
+        inForce={inForce}
+        onDone={() => setTaken([])}
+      />
     </>
   );
 }
 
 function propose(taken: TakenPoint[]): { fit: Fit | null; fault: string | null } {
   try {
-    return { fit: fitCorrection(taken.map((t) => ({ raw: t.capture.mean, reference: t.reference }))), fault: null };
+    return {
+      fit: fitCorrection(taken.map((t) => ({ raw: t.capture.mean, reference: t.reference }))),
+      fault: null,
+    };
   } catch (error) {
     return { fit: null, fault: `No correction yet: ${(error as Error).message}.` };
   }

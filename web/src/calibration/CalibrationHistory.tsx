@@ -42,7 +42,15 @@ export function CalibrationHistory({ calibrations, unit }: { calibrations: Calib
                 <td className="measured">{correctionInWords(c, unit)}</td>
                 <td className="number measured">{worst(c.points.map((p) => p.asFound))}</td>
                 <td className="number measured">{worst(c.points.map((p) => p.asLeft))}</td>
-                <td className="number">{c.undoable ? <Button onClick={() => undo(c.id)}>Take back</Button> : c.superseded ? 'no longer holds' : ''}</td>
+                <td className="number">
+                  {c.undoable ? (
+                    <Button onClick={() => undo(c.id)}>Take back</Button>
+                  ) : c.superseded ? (
+                    'no longer holds'
+                  ) : (
+                    ''
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -19,7 +19,19 @@ const SECONDS = [5, 10, 20, 30];
 type How = 'zero' | 'typed' | 'load';
 
 /** Takes one point: averages the raw reading over some seconds against zero, a typed reference, or a known load. */
-export function CapturePanel({ point, node, points, number, onTaken }: { point: Point; node: InstallationNode; points: Point[]; number: number; onTaken: (point: TakenPoint) => void }) {
+export function CapturePanel({
+  point,
+  node,
+  points,
+  number,
+  onTaken,
+}: {
+  point: Point;
+  node: InstallationNode;
+  points: Point[];
+  number: number;
+  onTaken: (point: TakenPoint) => void;
+}) {
   const [how, setHow] = useState<How>(number === 1 ? 'zero' : 'typed');
   const [typed, setTyped] = useState('');
   const [watts, setWatts] = useState('');
@@ -30,7 +42,9 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
   const [fault, setFault] = useState<string | null>(null);
   const trace = useRawTrace(point.id, 30_000);
   const unit = unitOf(point);
-  const voltage = useReading(nearestPoint([node], points, node, 'voltage')?.id ?? supplyVoltage(points, point)?.id);
+  const voltage = useReading(
+    nearestPoint([node], points, node, 'voltage')?.id ?? supplyVoltage(points, point)?.id,
+  );
   const voltsNow = volts ?? (voltage?.v != null ? voltage.v.toFixed(1) : '');
   const reference = referenceOf(how, { typed, watts, volts: voltsNow, factor });
   const latest = trace.at(-1);
@@ -44,7 +58,13 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
     try {
       const to = Date.now();
       const capture = await api<Capture>(`/calibrations/capture?point=${point.id}&from=${from}&to=${to}`);
-      onTaken({ label: how === 'zero' ? 'Zero' : how === 'load' ? `${watts} W load` : `Load ${number}`, from, to, reference: reference.value as number, capture });
+      onTaken({
+        label: how === 'zero' ? 'Zero' : how === 'load' ? `${watts} W load` : `Load ${number}`,
+        from,
+        to,
+        reference: reference.value as number,
+        capture,
+      });
       setTyped('');
     } catch (error) {
       setFault(inWords(error));
@@ -76,7 +96,11 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
       <LiveLine trace={trace} />
       {recent && (
         <span className="muted">
-          {since === null ? `last ${recent.count} readings` : `${captured.length} readings`} · spread <Measured value={(captured.length > 0 ? summariseCapture(captured.map((r) => r.v)) : recent).spread} unit={unit} />
+          {since === null ? `last ${recent.count} readings` : `${captured.length} readings`} · spread{' '}
+          <Measured
+            value={(captured.length > 0 ? summariseCapture(captured.map((r) => r.v)) : recent).spread}
+            unit={unit}
+          />
         </span>
       )}
       <div className={styles.how} role="group" aria-label="Reference">
@@ -86,18 +110,59 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
           </button>
         ))}
       </div>
-      {how === 'typed' && <TextField label={`The reference reads, ${unit}`} value={typed} inputMode="decimal" onChange={(e) => setTyped(e.target.value)} error={typed !== '' && reference.fault !== null} helperText={typed !== '' ? (reference.fault ?? ' ') : ' '} />}
+      {how === 'typed' && (
+        <TextField
+          label={`The reference reads, ${unit}`}
+          value={typed}
+          inputMode="decimal"
+          onChange={(e) => setTyped(e.target.value)}
+          error={typed !== '' && reference.fault !== null}
+          helperText={typed !== '' ? (reference.fault ?? ' ') : ' '}
+        />
+      )}
       {how === 'load' && (
         <>
           <div className={styles.reference}>
-            <TextField label="Power, W" value={watts} inputMode="decimal" onChange={(e) => setWatts(e.target.value)} />
-            <TextField label="Voltage, V" value={voltsNow} inputMode="decimal" onChange={(e) => setVolts(e.target.value)} />
-            <TextField label="Power factor" value={factor} inputMode="decimal" onChange={(e) => setFactor(e.target.value)} />
+            <TextField
+              label="Power, W"
+              value={watts}
+              inputMode="decimal"
+              onChange={(e) => setWatts(e.target.value)}
+            />
+            <TextField
+              label="Voltage, V"
+              value={voltsNow}
+              inputMode="decimal"
+              onChange={(e) => setVolts(e.target.value)}
+            />
+            <TextField
+              label="Power factor"
+              value={factor}
+              inputMode="decimal"
+              onChange={(e) => setFactor(e.target.value)}
+            />
           </div>
-          <span className={reference.fault && watts !== '' ? 'danger' : 'muted'}>{watts === '' ? 'Type what the load draws.' : (reference.fault ?? <>that is <Measured value={reference.value} unit={unit} /></>)}</span>
+          <span className={reference.fault && watts !== '' ? 'danger' : 'muted'}>
+            {watts === ''
+              ? 'Type what the load draws.'
+              : (reference.fault ?? (
+                  <>
+                    that is <Measured value={reference.value} unit={unit} />
+                  </>
+                ))}
+          </span>
         </>
       )}
-      {since !== null && <LinearProgress variant="determinate" value={Math.min(100, (100 * (captured.length === 0 ? 0 : (latest?.t ?? since) - since)) / (seconds * 1000))} aria-label="Capture" />}
+      {since !== null && (
+        <LinearProgress
+          variant="determinate"
+          value={Math.min(
+            100,
+            (100 * (captured.length === 0 ? 0 : (latest?.t ?? since) - since)) / (seconds * 1000),
+          )}
+          aria-label="Capture"
+        />
+      )}
       {fault && (
         <span className="danger" role="alert">
           {fault}
@@ -105,7 +170,14 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
       )}
       <div className={styles.actions}>
         {since === null ? (
-          <Button variant="contained" disabled={reference.value === null || !latest} onClick={() => { setFault(null); setSince(Date.now()); }}>
+          <Button
+            variant="contained"
+            disabled={reference.value === null || !latest}
+            onClick={() => {
+              setFault(null);
+              setSince(Date.now());
+            }}
+          >
             {how === 'zero' ? 'Take zero' : 'Take point'}
           </Button>
         ) : (
@@ -115,7 +187,12 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
         )}
         <label className="muted">
           over{' '}
-          <select value={seconds} disabled={since !== null} onChange={(e) => setSeconds(Number(e.target.value))} className={styles.select}>
+          <select
+            value={seconds}
+            disabled={since !== null}
+            onChange={(e) => setSeconds(Number(e.target.value))}
+            className={styles.select}
+          >
             {SECONDS.map((s) => (
               <option key={s} value={s}>
                 {s} s
@@ -129,7 +206,8 @@ export function CapturePanel({ point, node, points, number, onTaken }: { point: 
 }
 
 /** The voltage of the same conductor from wherever on the site it is measured. */
-const supplyVoltage = (points: Point[], point: Point): Point | undefined => points.find((p) => p.definition.quantity === 'voltage' && p.phase === point.phase);
+const supplyVoltage = (points: Point[], point: Point): Point | undefined =>
+  points.find((p) => p.definition.quantity === 'voltage' && p.phase === point.phase);
 
 function number(text: string): number | null {
   const value = Number(text.replace(',', '.'));
@@ -137,14 +215,20 @@ function number(text: string): number | null {
 }
 
 /** The reference that is meant, or why there is none. */
-function referenceOf(how: How, fields: { typed: string; watts: string; volts: string; factor: string }): { value: number | null; fault: string | null } {
+function referenceOf(
+  how: How,
+  fields: { typed: string; watts: string; volts: string; factor: string },
+): { value: number | null; fault: string | null } {
   if (how === 'zero') return { value: 0, fault: null };
   if (how === 'typed') {
     const value = number(fields.typed);
-    return value === null ? { value, fault: 'Type the number that the reference shows, for example 11.35.' } : { value, fault: null };
+    return value === null
+      ? { value, fault: 'Type the number that the reference shows, for example 11.35.' }
+      : { value, fault: null };
   }
   const [watts, volts, factor] = [number(fields.watts), number(fields.volts), number(fields.factor)];
-  if (watts === null || volts === null || factor === null) return { value: null, fault: 'Power, voltage and power factor are numbers.' };
+  if (watts === null || volts === null || factor === null)
+    return { value: null, fault: 'Power, voltage and power factor are numbers.' };
   try {
     return { value: currentOfLoad(watts, volts, factor), fault: null };
   } catch (error) {

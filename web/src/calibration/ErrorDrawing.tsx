@@ -10,10 +10,36 @@ interface Judged {
 }
 
 /** Error in percent against load, as found and as left, up to the rated current. */
-export default function ErrorDrawing({ points, unit, rated }: { points: Judged[]; unit: string; rated: number | null }) {
+export default function ErrorDrawing({
+  points,
+  unit,
+  rated,
+}: {
+  points: Judged[];
+  unit: string;
+  rated: number | null;
+}) {
   const { mode } = useColorScheme();
-  const option = useMemo(() => drawingOption(points, unit, rated, mode === 'dark'), [points, unit, rated, mode]);
-  return <Chart option={option} height={260} label={points.length === 0 ? 'No points yet' : points.map((p) => `${p.label}: as found ${p.asFound?.toFixed(2) ?? 'zero'} %, as left ${p.asLeft?.toFixed(2) ?? 'zero'} %`).join('; ')} />;
+  const option = useMemo(
+    () => drawingOption(points, unit, rated, mode === 'dark'),
+    [points, unit, rated, mode],
+  );
+  return (
+    <Chart
+      option={option}
+      height={260}
+      label={
+        points.length === 0
+          ? 'No points yet'
+          : points
+              .map(
+                (p) =>
+                  `${p.label}: as found ${p.asFound?.toFixed(2) ?? 'zero'} %, as left ${p.asLeft?.toFixed(2) ?? 'zero'} %`,
+              )
+              .join('; ')
+      }
+    />
+  );
 }
 
 function drawingOption(points: Judged[], unit: string, rated: number | null, _dark: boolean) {
@@ -21,17 +47,56 @@ function drawingOption(points: Judged[], unit: string, rated: number | null, _da
   const x = base.xAxis as { axisLabel: object };
   const y = base.yAxis as { axisLabel: object };
   const loaded = points.filter((p) => p.asFound !== null);
-  const most = Math.max(1, ...loaded.flatMap((p) => [Math.abs(p.asFound as number), Math.abs(p.asLeft ?? 0)])) * 1.25;
-  const dots = (pick: (p: Judged) => number | null, style: object) => ({ type: 'scatter', symbolSize: 11, data: loaded.filter((p) => pick(p) !== null).map((p) => [Math.abs(p.reference), pick(p)]), itemStyle: style });
+  const most =
+    Math.max(1, ...loaded.flatMap((p) => [Math.abs(p.asFound as number), Math.abs(p.asLeft ?? 0)])) * 1.25;
+  const dots = (pick: (p: Judged) => number | null, style: object) => ({
+    type: 'scatter',
+    symbolSize: 11,
+    data: loaded.filter((p) => pick(p) !== null).map((p) => [Math.abs(p.reference), pick(p)]),
+    itemStyle: style,
+  });
   const highest = Math.max(...loaded.map((p) => Math.abs(p.reference)), unit === 'A' ? (rated ?? 10) : 1);
   return {
     ...base,
     grid: { left: 52, right: 20, top: 14, bottom: 38 },
-    tooltip: { ...(base.tooltip as object), trigger: 'item', valueFormatter: (v: number[]) => `${v[1]?.toFixed(2)} %` },
-    xAxis: { ...x, type: 'log', min: highest / 1000 > 0.1 ? Math.pow(10, Math.floor(Math.log10(highest / 1000))) : 0.1, max: highest * 1.05, name: `load, ${unit}`, nameLocation: 'middle', nameGap: 22, nameTextStyle: { color: ink('ink2') }, axisLabel: { ...x.axisLabel, formatter: (v: number) => String(Number(v.toPrecision(3))) }, axisLine: { onZero: false, lineStyle: { color: ink('ink') } } },
-    yAxis: { ...y, type: 'value', min: -Math.ceil(most), max: Math.ceil(most), axisLabel: { ...y.axisLabel, formatter: (v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)}%` } },
+    tooltip: {
+      ...(base.tooltip as object),
+      trigger: 'item',
+      valueFormatter: (v: number[]) => `${v[1]?.toFixed(2)} %`,
+    },
+    xAxis: {
+      ...x,
+      type: 'log',
+      min: highest / 1000 > 0.1 ? Math.pow(10, Math.floor(Math.log10(highest / 1000))) : 0.1,
+      max: highest * 1.05,
+      name: `load, ${unit}`,
+      nameLocation: 'middle',
+      nameGap: 22,
+      nameTextStyle: { color: ink('ink2') },
+      axisLabel: { ...x.axisLabel, formatter: (v: number) => String(Number(v.toPrecision(3))) },
+      axisLine: { onZero: false, lineStyle: { color: ink('ink') } },
+    },
+    yAxis: {
+      ...y,
+      type: 'value',
+      min: -Math.ceil(most),
+      max: Math.ceil(most),
+      axisLabel: {
+        ...y.axisLabel,
+        formatter: (v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)}%`,
+      },
+    },
     series: [
-      { ...dots((p) => p.asFound, { color: 'transparent', borderColor: ink('danger'), borderWidth: 2 }), markLine: { silent: true, symbol: 'none', label: { show: false }, lineStyle: { color: ink('ink'), type: 'solid', width: 1.2 }, data: [{ yAxis: 0 }] } },
+      {
+        ...dots((p) => p.asFound, { color: 'transparent', borderColor: ink('danger'), borderWidth: 2 }),
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          label: { show: false },
+          lineStyle: { color: ink('ink'), type: 'solid', width: 1.2 },
+          data: [{ yAxis: 0 }],
+        },
+      },
       dots((p) => p.asLeft, { color: ink('accent') }),
     ],
   };

@@ -12,9 +12,21 @@ export function LiveLine({ trace }: { trace: { t: number; v: number }[] }) {
   const x = (t: number) => WIDTH - ((last.t - t) / 30_000) * WIDTH;
   const y = (v: number) => HEIGHT / 2 - ((v - middle) / half) * (HEIGHT / 2 - 3);
   return (
-    <svg width="100%" height={HEIGHT} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} preserveAspectRatio="none" role="img" aria-label="The last half minute">
+    <svg
+      width="100%"
+      height={HEIGHT}
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      preserveAspectRatio="none"
+      role="img"
+      aria-label="The last half minute"
+    >
       <path d={`M0 1.5H${WIDTH}M0 ${HEIGHT - 1.5}H${WIDTH}`} stroke="var(--rule)" />
-      <path d={trace.map((r, i) => `${i === 0 ? 'M' : 'L'}${x(r.t).toFixed(1)} ${y(r.v).toFixed(1)}`).join('')} fill="none" stroke="var(--ink)" vectorEffect="non-scaling-stroke" />
+      <path
+        d={trace.map((r, i) => `${i === 0 ? 'M' : 'L'}${x(r.t).toFixed(1)} ${y(r.v).toFixed(1)}`).join('')}
+        fill="none"
+        stroke="var(--ink)"
+        vectorEffect="non-scaling-stroke"
+      />
     </svg>
   );
 }

@@ -19,7 +19,21 @@ import styles from './BenchPage.module.css';
 type From = 'now' | 'today' | 'beginning' | 'other';
 
 /** The proposed correction, from when on it holds, what that changes, and the button. */
-export function ProposalBar({ point, taken, fit, points, inForce, onDone }: { point: Point; taken: TakenPoint[]; fit: Fit | null; points: Point[]; inForce: Calibration | null; onDone: () => void }) {
+export function ProposalBar({
+  point,
+  taken,
+  fit,
+  points,
+  inForce,
+  onDone,
+}: {
+  point: Point;
+  taken: TakenPoint[];
+  fit: Fit | null;
+  points: Point[];
+  inForce: Calibration | null;
+  onDone: () => void;
+}) {
   const { zone } = usePeriod();
   const { attempt, say } = useNotices();
   const [from, setFrom] = useState<From>('now');
@@ -27,16 +41,41 @@ export function ProposalBar({ point, taken, fit, points, inForce, onDone }: { po
   const [withPower, setWithPower] = useState(true);
   const [busy, setBusy] = useState(false);
   const unit = unitOf(point);
-  const power = point.definition.quantity === 'current' ? points.find((p) => p.deviceId === point.deviceId && p.nodeId === point.nodeId && p.phase === point.phase && p.definition.quantity === 'active-power') : undefined;
+  const power =
+    point.definition.quantity === 'current'
+      ? points.find(
+          (p) =>
+            p.deviceId === point.deviceId &&
+            p.nodeId === point.nodeId &&
+            p.phase === point.phase &&
+            p.definition.quantity === 'active-power',
+        )
+      : undefined;
   const validFrom = startOf(from, other, zone);
   const apply = async () => {
     setBusy(true);
     await attempt(async () => {
-      const points_ = taken.map(({ label, from: start, to, reference }) => ({ label, from: start, to, reference }));
-      const made = await api<Calibration>('/calibrations', 'POST', { pointId: point.id, points: points_, validFrom: validFrom ?? Date.now(), withPower: withPower && power !== undefined });
-      await mutate((key) => typeof key === 'string' && (key.startsWith('/calibrations') || key.startsWith('/points') || key.startsWith('/installation')));
+      const points_ = taken.map(({ label, from: start, to, reference }) => ({
+        label,
+        from: start,
+        to,
+        reference,
+      }));
+      const made = await api<Calibration>('/calibrations', 'POST', {
+        pointId: point.id,
+        points: points_,
+        validFrom: validFrom ?? Date.now(),
+        withPower: withPower && power !== undefined,
+      });
+      await mutate(
+        (key) =>
+          typeof key === 'string' &&
+          (key.startsWith('/calibrations') || key.startsWith('/points') || key.startsWith('/installation')),
+      );
       onDone();
-      say('The correction holds. Earlier readings follow.', () => api(`/calibrations/${made.id}/undo`, 'POST'));
+      say('The correction holds. Earlier readings follow.', () =>
+        api(`/calibrations/${made.id}/undo`, 'POST'),
+      );
     });
     setBusy(false);
   };
@@ -44,29 +83,62 @@ export function ProposalBar({ point, taken, fit, points, inForce, onDone }: { po
     <div className={styles.foot}>
       <div>
         <span>{fit ? 'Correction proposed' : inForce ? 'Correction in force' : 'No correction'}</span>
-        <b className={styles.law}>{fit ? correctionInWords(fit, unit) : inForce ? correctionInWords(inForce, unit) : 'reading = raw'}</b>
+        <b className={styles.law}>
+          {fit ? correctionInWords(fit, unit) : inForce ? correctionInWords(inForce, unit) : 'reading = raw'}
+        </b>
       </div>
       <div>
         <span>Applies from</span>
-        <select className={styles.select} value={from} onChange={(e) => setFrom(e.target.value as From)} aria-label="Applies from">
+        <select
+          className={styles.select}
+          value={from}
+          onChange={(e) => setFrom(e.target.value as From)}
+          aria-label="Applies from"
+        >
           <option value="now">now</option>
           <option value="today">the start of today</option>
           <option value="beginning">the first reading</option>
           <option value="other">another instant</option>
         </select>{' '}
-        {from === 'other' && <input type="datetime-local" className={styles.select} value={other} max={siteClock(zone, Date.now(), "yyyy-MM-dd'T'HH:mm")} onChange={(e) => setOther(e.target.value)} aria-label="Instant from which it applies" />}
+        {from === 'other' && (
+          <input
+            type="datetime-local"
+            className={styles.select}
+            value={other}
+            max={siteClock(zone, Date.now(), "yyyy-MM-dd'T'HH:mm")}
+            onChange={(e) => setOther(e.target.value)}
+            aria-label="Instant from which it applies"
+          />
+        )}
       </div>
       <div>
         <span>Changes the past</span>
-        {from === 'now' ? 'no' : from === 'beginning' ? 'all readings' : validFrom === null ? 'choose an instant' : `readings of the last ${printAge(Date.now() - validFrom)}`}
+        {from === 'now'
+          ? 'no'
+          : from === 'beginning'
+            ? 'all readings'
+            : validFrom === null
+              ? 'choose an instant'
+              : `readings of the last ${printAge(Date.now() - validFrom)}`}
       </div>
-      {power && <FormControlLabel control={<Checkbox size="small" checked={withPower} onChange={(e) => setWithPower(e.target.checked)} />} label={`Same gain for ${power.definition.name.toLowerCase()}`} />}
+      {power && (
+        <FormControlLabel
+          control={
+            <Checkbox size="small" checked={withPower} onChange={(e) => setWithPower(e.target.checked)} />
+          }
+          label={`Same gain for ${power.definition.name.toLowerCase()}`}
+        />
+      )}
       <span className={styles.space} />
       <div className={styles.actions}>
         <Button variant="outlined" disabled={taken.length === 0} onClick={onDone}>
           Discard
         </Button>
-        <Button variant="contained" disabled={!fit || busy || validFrom === null} onClick={() => void apply()}>
+        <Button
+          variant="contained"
+          disabled={!fit || busy || validFrom === null}
+          onClick={() => void apply()}
+        >
           Apply correction
         </Button>
       </div>

@@ -8,8 +8,11 @@ export function useRawTrace(pointId: number, lengthMs: number): { t: number; v: 
   useEffect(() => {
     setTrace([]);
     return onReadings((batch) => {
-      const news = batch.filter((r) => r.pointId === pointId && r.raw !== null && isUsable(r.q)).map((r) => ({ t: r.t, v: r.raw as number }));
-      if (news.length > 0) setTrace((before) => [...before, ...news].filter((r) => r.t > Date.now() - lengthMs));
+      const news = batch
+        .filter((r) => r.pointId === pointId && r.raw !== null && isUsable(r.q))
+        .map((r) => ({ t: r.t, v: r.raw as number }));
+      if (news.length > 0)
+        setTrace((before) => [...before, ...news].filter((r) => r.t > Date.now() - lengthMs));
     });
   }, [pointId, lengthMs]);
   return trace;

@@ -18,7 +18,15 @@ import styles from './CircuitPage.module.css';
 const TrendPanel = lazy(() => import('./TrendPanel.js'));
 
 /** A circuit or a load: now, trend, energy, switch, and how far its job is. */
-export default function CircuitPage({ node, nodes, points }: { node: InstallationNode; nodes: InstallationNode[]; points: Point[] }) {
+export default function CircuitPage({
+  node,
+  nodes,
+  points,
+}: {
+  node: InstallationNode;
+  nodes: InstallationNode[];
+  points: Point[];
+}) {
   const { data: switches } = useSwitches();
   const [dialog, setDialog] = useState<'export' | 'edit' | 'load' | null>(null);
   const own = points.filter((p) => p.nodeId === node.id);
@@ -32,8 +40,14 @@ export default function CircuitPage({ node, nodes, points }: { node: Installatio
         <div>
           <h1>{nodeTitle(node)}</h1>
           <p className="muted">
-            {pathUp(nodes, node.parentId).reverse().map((n) => n.name).join(' › ')}
-            {node.protectiveDevice && node.ratedCurrent ? `, ${node.protectiveDevice.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent}` : ''} <ConductorMarks phases={node.phases} />
+            {pathUp(nodes, node.parentId)
+              .reverse()
+              .map((n) => n.name)
+              .join(' › ')}
+            {node.protectiveDevice && node.ratedCurrent
+              ? `, ${node.protectiveDevice.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent}`
+              : ''}{' '}
+            <ConductorMarks phases={node.phases} />
           </p>
         </div>
         <span className={styles.space} />
@@ -57,7 +71,14 @@ export default function CircuitPage({ node, nodes, points }: { node: Installatio
         </Button>
       </div>
       {readable.length === 0 ? (
-        <EmptyState title="Nothing measures this yet" action={<Button variant="contained" component={Link} to={`/field?at=${node.id}`}>Connect a device in Field</Button>}>
+        <EmptyState
+          title="Nothing measures this yet"
+          action={
+            <Button variant="contained" component={Link} to={`/field?at=${node.id}`}>
+              Connect a device in Field
+            </Button>
+          }
+        >
           Connect a device, and say that its points belong to {node.name}.
         </EmptyState>
       ) : (
@@ -84,7 +105,9 @@ export default function CircuitPage({ node, nodes, points }: { node: Installatio
       )}
       {readable.length === 0 && switching && <SwitchPanel entity={switching} />}
       {dialog === 'export' && <ExportDialog points={readable} onClose={() => setDialog(null)} />}
-      {dialog === 'edit' && <NodeForm node={node} kind={node.kind} parent={parent} onClose={() => setDialog(null)} />}
+      {dialog === 'edit' && (
+        <NodeForm node={node} kind={node.kind} parent={parent} onClose={() => setDialog(null)} />
+      )}
       {dialog === 'load' && <NodeForm kind="load" parent={node} onClose={() => setDialog(null)} />}
     </div>
   );

@@ -18,20 +18,34 @@ export function EnergyPanel({ node }: { node: InstallationNode }) {
       <dl>
         <EnergyRow label="Energy today" node={node} from={today.start} to={today.end} />
         <EnergyRow label="Energy yesterday" node={node} from={yesterday.start} to={yesterday.end} />
-        {name !== 'today' && name !== 'yesterday' && <EnergyRow label={`Energy, ${words.toLowerCase()}`} node={node} from={span.start} to={span.end} />}
+        {name !== 'today' && name !== 'yesterday' && (
+          <EnergyRow label={`Energy, ${words.toLowerCase()}`} node={node} from={span.start} to={span.end} />
+        )}
       </dl>
     </section>
   );
 }
 
-function EnergyRow({ label, node, from, to }: { label: string; node: InstallationNode; from: number; to: number }) {
+function EnergyRow({
+  label,
+  node,
+  from,
+  to,
+}: {
+  label: string;
+  node: InstallationNode;
+  from: number;
+  to: number;
+}) {
   const { data } = useEnergy(from, to);
   const own = data?.find((e) => e.nodeId === node.id);
   return (
     <div>
       <dt>
         {label}
-        {own?.energy != null && own.coverage < 0.97 && <span className={styles.from}> readings for {printPercent(own.coverage)}</span>}
+        {own?.energy != null && own.coverage < 0.97 && (
+          <span className={styles.from}> readings for {printPercent(own.coverage)}</span>
+        )}
       </dt>
       <dd>
         <Measured value={own?.energy} unit="Wh" />

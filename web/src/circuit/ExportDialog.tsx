@@ -18,7 +18,12 @@ export function ExportDialog({ points, onClose }: { points: Point[]; onClose: ()
   const start = instant(zone, from);
   const end = instant(zone, to);
   const fault = start === null ? 'Type a date and time.' : null;
-  const endFault = end === null ? 'Type a date and time.' : start !== null && end <= start ? 'The period ends before it starts. Choose an end after the start.' : null;
+  const endFault =
+    end === null
+      ? 'Type a date and time.'
+      : start !== null && end <= start
+        ? 'The period ends before it starts. Choose an end after the start.'
+        : null;
   const save = () => {
     if (fault ?? endFault) return;
     const link = document.createElement('a');
@@ -28,17 +33,47 @@ export function ExportDialog({ points, onClose }: { points: Point[]; onClose: ()
     onClose();
   };
   return (
-    <FormDialog title="Export readings" verb="Save CSV" onClose={onClose} onSubmit={(e) => { e.preventDefault(); save(); }}>
-      <TextField select label="Point" value={point} onChange={(e) => setPoint(Number(e.target.value))} helperText=" ">
+    <FormDialog
+      title="Export readings"
+      verb="Save CSV"
+      onClose={onClose}
+      onSubmit={(e) => {
+        e.preventDefault();
+        save();
+      }}
+    >
+      <TextField
+        select
+        label="Point"
+        value={point}
+        onChange={(e) => setPoint(Number(e.target.value))}
+        helperText=" "
+      >
         {points.map((p) => (
           <MenuItem key={p.id} value={p.id}>
             {pointTitle(p)}
           </MenuItem>
         ))}
       </TextField>
-      <TextField type="datetime-local" label="From" value={from} onChange={(e) => setFrom(e.target.value)} error={fault !== null} helperText={fault ?? ' '} />
-      <TextField type="datetime-local" label="To" value={to} onChange={(e) => setTo(e.target.value)} error={endFault !== null} helperText={endFault ?? ' '} />
-      <p className="muted">Times are the site’s ({zone}). Columns: time with offset, corrected value, unit, quality, raw value.</p>
+      <TextField
+        type="datetime-local"
+        label="From"
+        value={from}
+        onChange={(e) => setFrom(e.target.value)}
+        error={fault !== null}
+        helperText={fault ?? ' '}
+      />
+      <TextField
+        type="datetime-local"
+        label="To"
+        value={to}
+        onChange={(e) => setTo(e.target.value)}
+        error={endFault !== null}
+        helperText={endFault ?? ' '}
+      />
+      <p className="muted">
+        Times are the site’s ({zone}). Columns: time with offset, corrected value, unit, quality, raw value.
+      </p>
     </FormDialog>
   );
 }

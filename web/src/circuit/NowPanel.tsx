@@ -11,19 +11,34 @@ import styles from './NowPanel.module.css';
 const SHOWN: Quantity[] = ['voltage', 'current', 'power-factor', 'frequency', 'temperature'];
 
 /** What flows now: power in large, then the other quantities. Voltage and frequency may come from further up the tree. */
-export function NowPanel({ node, nodes, points }: { node: InstallationNode; nodes: InstallationNode[]; points: Point[] }) {
+export function NowPanel({
+  node,
+  nodes,
+  points,
+}: {
+  node: InstallationNode;
+  nodes: InstallationNode[];
+  points: Point[];
+}) {
   const power = useSum(node.powerPointIds);
   const amperes = useLargest(node.currentPointIds);
   const rows = SHOWN.flatMap((quantity) => {
-    const own = points.filter((p) => p.nodeId === node.id && p.definition.quantity === quantity && p.definition.access !== 'write');
+    const own = points.filter(
+      (p) => p.nodeId === node.id && p.definition.quantity === quantity && p.definition.access !== 'write',
+    );
     if (own.length > 0) return own.map((point) => ({ point, from: null as string | null }));
-    const near = quantity === 'voltage' || quantity === 'frequency' ? nearestPoint(nodes, points, node, quantity) : undefined;
+    const near =
+      quantity === 'voltage' || quantity === 'frequency'
+        ? nearestPoint(nodes, points, node, quantity)
+        : undefined;
     return near ? [{ point: near, from: near.deviceName }] : [];
   });
   return (
     <section className={styles.now}>
       <h2>Power now</h2>
-      <div className={styles.power}>{power === null ? <span className="danger">no data</span> : <Measured value={power} unit="W" />}</div>
+      <div className={styles.power}>
+        {power === null ? <span className="danger">no data</span> : <Measured value={power} unit="W" />}
+      </div>
       <LoadMark node={node} />
       {node.ratedCurrent && amperes !== null && (
         <p className="muted">
@@ -32,7 +47,8 @@ export function NowPanel({ node, nodes, points }: { node: InstallationNode; node
       )}
       {power !== null && power < -5 && (
         <p className={styles.reversed} role="status">
-          The power is negative: the clamp may be the wrong way round. Turn it so that its arrow points to the load.
+          The power is negative: the clamp may be the wrong way round. Turn it so that its arrow points to the
+          load.
         </p>
       )}
       <dl>

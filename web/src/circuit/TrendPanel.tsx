@@ -18,16 +18,27 @@ import styles from './TrendPanel.module.css';
 const WIDTH = 900;
 
 /** A trend of chosen quantities over the period, from the store, going on live. */
-export default function TrendPanel({ node, nodes, points }: { node: InstallationNode; nodes: InstallationNode[]; points: Point[] }) {
+export default function TrendPanel({
+  node,
+  nodes,
+  points,
+}: {
+  node: InstallationNode;
+  nodes: InstallationNode[];
+  points: Point[];
+}) {
   const { span, zone, words } = usePeriod();
   const choices = useMemo(() => choicesOf(node, nodes, points), [node, nodes, points]);
   const [chosen, setChosen] = useState<number[] | null>(null);
   const ids = (chosen ?? node.powerPointIds).filter((id) => choices.some((p) => p.id === id));
-  const { data, error, mutate } = useSeries(ids, span.start, span.end, WIDTH);
+  const { data, error, mutate } = useSeries(ids, span.start, span.end, { width: WIDTH });
   const series = useLiveSeries(data, ids, span.end);
   const { mode } = useColorScheme();
   const shown = choices.filter((p) => ids.includes(p.id));
-  const option = useMemo(() => trendOption(series, shown, span, zone, mode === 'dark'), [series, shown, span, zone, mode]);
+  const option = useMemo(
+    () => trendOption(series, shown, span, zone, mode === 'dark'),
+    [series, shown, span, zone, mode],
+  );
   const toggle = (id: number) => setChosen(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
   return (
     <section className={styles.trend} aria-label="Trend">
@@ -35,8 +46,22 @@ export default function TrendPanel({ node, nodes, points }: { node: Installation
         {choices.map((point) => {
           const index = shown.indexOf(point);
           return (
-            <button key={point.id} type="button" aria-pressed={index >= 0} onClick={() => toggle(point.id)} className={styles.chip}>
-              <span style={{ background: index >= 0 ? (mode === 'dark' ? SERIES_DARK : SERIES)[index % SERIES.length] : 'transparent' }} aria-hidden />
+            <button
+              key={point.id}
+              type="button"
+              aria-pressed={index >= 0}
+              onClick={() => toggle(point.id)}
+              className={styles.chip}
+            >
+              <span
+                style={{
+                  background:
+                    index >= 0
+                      ? (mode === 'dark' ? SERIES_DARK : SERIES)[index % SERIES.length]
+                      : 'transparent',
+                }}
+                aria-hidden
+              />
               {QUANTITIES[point.definition.quantity].label}
               {point.phase && point.phase !== 'total' ? ` ${point.phase}` : ''}
               {point.nodeId !== node.id ? `, ${point.deviceName}` : ''}
@@ -44,8 +69,20 @@ export default function TrendPanel({ node, nodes, points }: { node: Installation
           );
         })}
       </div>
-      {error && !data ? <FailedState error={error} retry={() => void mutate()} /> : ids.length === 0 ? <p className="muted">Choose a quantity above.</p> : <Chart option={option} height={Math.max(260, 120 + 120 * new Set(shown.map(unitOf)).size)} label={`${shown.map(pointTitle).join('; ')}: ${words}`} />}
-      {series.length > 0 && series.every((s) => s.t.length === 0) && <p className="muted">There are no readings in this period.</p>}
+      {error && !data ? (
+        <FailedState error={error} retry={() => void mutate()} />
+      ) : ids.length === 0 ? (
+        <p className="muted">Choose a quantity above.</p>
+      ) : (
+        <Chart
+          option={option}
+          height={Math.max(260, 120 + 120 * new Set(shown.map(unitOf)).size)}
+          label={`${shown.map(pointTitle).join('; ')}: ${words}`}
+        />
+      )}
+      {series.length > 0 && series.every((s) => s.t.length === 0) && (
+        <p className="muted">There are no readings in this period.</p>
+      )}
     </section>
   );
 }
@@ -53,9 +90,13 @@ export default function TrendPanel({ node, nodes, points }: { node: Installation
 /** The points of the node, and the voltage that it is measured against. */
 function choicesOf(node: InstallationNode, nodes: InstallationNode[], points: Point[]): Point[] {
   const own = points.filter((p) => p.nodeId === node.id && p.definition.access !== 'write');
-  const voltage = own.some((p) => p.definition.quantity === 'voltage') ? undefined : nearestPoint(nodes, points, node, 'voltage');
+  const voltage = own.some((p) => p.definition.quantity === 'voltage')
+    ? undefined
+    : nearestPoint(nodes, points, node, 'voltage');
   const order = Object.keys(QUANTITIES);
-  return [...own, ...(voltage ? [voltage] : [])].sort((a, b) => order.indexOf(a.definition.quantity) - order.indexOf(b.definition.quantity));
+  return [...own, ...(voltage ? [voltage] : [])].sort(
+    (a, b) => order.indexOf(a.definition.quantity) - order.indexOf(b.definition.quantity),
+  );
 }
 
 /** Appends what comes in live to what came from the store, while the period reaches up to now. */
@@ -70,7 +111,8 @@ function useLiveSeries(stored: Series[] | undefined, ids: number[], end: number)
       if (news.length === 0) return;
       setTail((before) => {
         const next = new Map(before);
-        for (const r of news) next.set(r.pointId, [...(next.get(r.pointId) ?? []).slice(-3600), { t: r.t, v: r.v }]);
+        for (const r of news)
+          next.set(r.pointId, [...(next.get(r.pointId) ?? []).slice(-3600), { t: r.t, v: r.v }]);
         return next;
       });
     });
@@ -81,14 +123,26 @@ function useLiveSeries(stored: Series[] | undefined, ids: number[], end: number)
         const last = (s.t.at(-1) ?? 0) + s.step;
         const live = (tail.get(s.pointId) ?? []).filter((r) => r.t > last);
         const values = live.map((r) => r.v);
-        return { ...s, t: [...s.t, ...live.map((r) => r.t)], mean: [...s.mean, ...values], min: [...s.min, ...values], max: [...s.max, ...values] };
+        return {
+          ...s,
+          t: [...s.t, ...live.map((r) => r.t)],
+          mean: [...s.mean, ...values],
+          min: [...s.min, ...values],
+          max: [...s.max, ...values],
+        };
       }),
     [stored, tail],
   );
 }
 
 /** One strip a unit, one below the other, on a common time axis; the band is from the lowest to the highest value. */
-function trendOption(series: Series[], shown: Point[], span: { start: number; end: number }, zone: string, dark: boolean) {
+function trendOption(
+  series: Series[],
+  shown: Point[],
+  span: { start: number; end: number },
+  zone: string,
+  dark: boolean,
+) {
   const base = chartBase();
   const colours = dark ? SERIES_DARK : SERIES;
   const units = [...new Set(shown.map(unitOf))];
@@ -101,25 +155,65 @@ function trendOption(series: Series[], shown: Point[], span: { start: number; en
     ...base,
     grid: units.map((_, i) => ({ left: 62, right: 12, top: `${i * share + 4}%`, height: `${share - 13}%` })),
     axisPointer: { link: [{ xAxisIndex: 'all' }] },
-    tooltip: { ...(base.tooltip as object), formatter: (items: TooltipItem[]) => tooltip(items, shown, zone) },
-    xAxis: units.map((_, i) => ({ ...x, type: 'time', gridIndex: i, min: span.start, max: span.end, splitLine: { show: false }, axisLabel: { ...x.axisLabel, hideOverlap: true, formatter: (t: number) => siteClock(zone, t, format) } })),
-    yAxis: units.map((unit, i) => ({ ...y, type: 'value', gridIndex: i, scale: unit === 'V' || unit === 'Hz', splitNumber: 3, axisLabel: { ...y.axisLabel, formatter: (v: number) => axisText(v, unit) } })),
+    tooltip: {
+      ...(base.tooltip as object),
+      formatter: (items: TooltipItem[]) => tooltip(items, shown, zone),
+    },
+    xAxis: units.map((_, i) => ({
+      ...x,
+      type: 'time',
+      gridIndex: i,
+      min: span.start,
+      max: span.end,
+      splitLine: { show: false },
+      axisLabel: { ...x.axisLabel, hideOverlap: true, formatter: (t: number) => siteClock(zone, t, format) },
+    })),
+    yAxis: units.map((unit, i) => ({
+      ...y,
+      type: 'value',
+      gridIndex: i,
+      scale: unit === 'V' || unit === 'Hz',
+      splitNumber: 3,
+      axisLabel: { ...y.axisLabel, formatter: (v: number) => axisText(v, unit) },
+    })),
     series: series.flatMap((s) => {
       const point = shown.find((p) => p.id === s.pointId);
       if (!point) return [];
       const colour = colours[shown.indexOf(point) % colours.length];
       const axis = units.indexOf(unitOf(point));
-      const common = { type: 'line', xAxisIndex: axis, yAxisIndex: axis, showSymbol: false, connectNulls: false, step: s.step === 0 ? 'end' : false, sampling: 'lttb' };
-      const line = { ...common, name: String(point.id), lineStyle: { width: 1.3, color: colour }, itemStyle: { color: colour }, data: s.t.map((t, i) => [t + s.step / 2, s.mean[i]]) };
+      const common = {
+        type: 'line',
+        xAxisIndex: axis,
+        yAxisIndex: axis,
+        showSymbol: false,
+        connectNulls: false,
+        step: s.step === 0 ? 'end' : false,
+      };
+      const line = {
+        ...common,
+        name: String(point.id),
+        lineStyle: { width: 1.3, color: colour },
+        itemStyle: { color: colour },
+        data: s.t.map((t, i) => [t + s.step / 2, s.mean[i]]),
+      };
       if (s.step === 0) return [line];
-      const edge = (values: (number | null)[]) => ({ ...common, name: '', silent: true, tooltip: { show: false }, lineStyle: { width: 0.6, color: colour, opacity: 0.35 }, itemStyle: { color: colour }, data: s.t.map((t, i) => [t + s.step / 2, values[i]]) });
+      const edge = (values: (number | null)[]) => ({
+        ...common,
+        name: '',
+        silent: true,
+        tooltip: { show: false },
+        lineStyle: { width: 0.6, color: colour, opacity: 0.35 },
+        itemStyle: { color: colour },
+        data: s.t.map((t, i) => [t + s.step / 2, values[i]]),
+      });
       return [line, edge(s.min), edge(s.max)];
     }),
   };
 }
 
 function axisText(value: number, unit: string): string {
-  if (unit === 'W' || unit === 'Wh') return Math.abs(value) >= 1000 ? `${value / 1000} k${unit}` : `${value} ${unit}`;
+  if (unit === 'W' || unit === 'Wh')
+    return Math.abs(value) >= 1000 ? `${value / 1000} k${unit}` : `${value} ${unit}`;
   return `${value} ${unit}`.trim();
 }
 

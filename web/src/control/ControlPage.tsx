@@ -38,7 +38,10 @@ export default function ControlPage() {
           </Button>
         </div>
         {shown.length === 0 ? (
-          <EmptyState title="No switch here">A switch is a point that can be written, with one that reports the contact: a relay’s coil and its state.</EmptyState>
+          <EmptyState title="No switch here">
+            A switch is a point that can be written, with one that reports the contact: a relay’s coil and its
+            state.
+          </EmptyState>
         ) : (
           <div className={styles.switches}>
             {shown.map((entity) => (
@@ -56,12 +59,19 @@ export default function ControlPage() {
       <section aria-label="Cut-off rules">
         <div className={styles.title}>
           <h1>Overload cut-off</h1>
-          <Button variant="outlined" disabled={switches.length === 0} onClick={() => setOpen({ form: 'rule' })}>
+          <Button
+            variant="outlined"
+            disabled={switches.length === 0}
+            onClick={() => setOpen({ form: 'rule' })}
+          >
             Add a cut-off
           </Button>
         </div>
         {rules.length === 0 ? (
-          <EmptyState title="No cut-off yet">A cut-off opens a switch when a reading stays above a limit, and keeps it open until somebody has looked at the load.</EmptyState>
+          <EmptyState title="No cut-off yet">
+            A cut-off opens a switch when a reading stays above a limit, and keeps it open until somebody has
+            looked at the load.
+          </EmptyState>
         ) : (
           <div className="scroll-x">
             <table className="plain">
@@ -103,8 +113,16 @@ export default function ControlPage() {
         )}
       </section>
       <OperationsTable />
-      {open?.form === 'switch' && <SwitchForm {...(open.entity ? { entity: open.entity } : {})} at={at} onClose={() => setOpen(null)} />}
-      {open?.form === 'rule' && <CutOffForm {...(open.entity ? { entity: open.entity } : {})} switches={switches} onClose={() => setOpen(null)} />}
+      {open?.form === 'switch' && (
+        <SwitchForm {...(open.entity ? { entity: open.entity } : {})} at={at} onClose={() => setOpen(null)} />
+      )}
+      {open?.form === 'rule' && (
+        <CutOffForm
+          {...(open.entity ? { entity: open.entity } : {})}
+          switches={switches}
+          onClose={() => setOpen(null)}
+        />
+      )}
     </div>
   );
 }

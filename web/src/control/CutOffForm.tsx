@@ -16,14 +16,34 @@ import { pointTitle } from '../shared/nodes.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 /** An overload cut-off: which switch opens, when which reading stays above which limit. */
-export function CutOffForm({ entity, switches, onClose }: { entity?: CutOffRule; switches: Switch[]; onClose: () => void }) {
+export function CutOffForm({
+  entity,
+  switches,
+  onClose,
+}: {
+  entity?: CutOffRule;
+  switches: Switch[];
+  onClose: () => void;
+}) {
   const { data: points = [] } = usePoints();
   const { attempt, say } = useNotices();
   const form = useProblemForm(
     CutOffRuleInput,
     entity
-      ? { switchId: entity.switchId, pointId: entity.pointId, limit: entity.limit, delayMs: entity.delayMs, ignoreAfterOnMs: entity.ignoreAfterOnMs, enabled: entity.enabled }
-      : { ...(switches[0] ? { switchId: switches[0].id } : {}), delayMs: 2000, ignoreAfterOnMs: 5000, enabled: true },
+      ? {
+          switchId: entity.switchId,
+          pointId: entity.pointId,
+          limit: entity.limit,
+          delayMs: entity.delayMs,
+          ignoreAfterOnMs: entity.ignoreAfterOnMs,
+          enabled: entity.enabled,
+        }
+      : {
+          ...(switches[0] ? { switchId: switches[0].id } : {}),
+          delayMs: 2000,
+          ignoreAfterOnMs: 5000,
+          enabled: true,
+        },
     async (values) => {
       await api(entity ? `/cut-off-rules/${entity.id}` : '/cut-off-rules', entity ? 'PUT' : 'POST', values);
       await mutate('/cut-off-rules');
@@ -31,8 +51,13 @@ export function CutOffForm({ entity, switches, onClose }: { entity?: CutOffRule;
     },
   );
   const nodeId = switches.find((s) => s.id === form.watch('switchId'))?.nodeId;
-  const measured = points.filter((p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant');
-  const sorted = [...measured.filter((p) => p.nodeId === nodeId), ...measured.filter((p) => p.nodeId !== nodeId)];
+  const measured = points.filter(
+    (p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant',
+  );
+  const sorted = [
+    ...measured.filter((p) => p.nodeId === nodeId),
+    ...measured.filter((p) => p.nodeId !== nodeId),
+  ];
   const point = points.find((p) => p.id === form.watch('pointId'));
   const remove = () =>
     void attempt(async () => {
@@ -43,13 +68,50 @@ export function CutOffForm({ entity, switches, onClose }: { entity?: CutOffRule;
       say('The cut-off was taken off.', () => api('/cut-off-rules', 'POST', rule));
     });
   return (
-    <FormDialog title={entity ? 'Overload cut-off' : 'A new overload cut-off'} verb={entity ? 'Save' : 'Add cut-off'} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem} extra={entity && <Button color="error" onClick={remove}>Take off</Button>}>
-      <Choice control={form.control} name="switchId" label="Opens the switch" options={switches.map((s) => ({ value: s.id, label: s.name }))} />
-      <Choice control={form.control} name="pointId" label="When this reading" options={sorted.map((p) => ({ value: p.id, label: pointTitle(p) }))} />
-      <TextField label={`Stays above${point ? `, ${quantityInfo(point.definition.quantity).unit}` : ''}`} inputMode="decimal" {...form.text('limit', true)} />
+    <FormDialog
+      title={entity ? 'Overload cut-off' : 'A new overload cut-off'}
+      verb={entity ? 'Save' : 'Add cut-off'}
+      onSubmit={form.submit}
+      onClose={onClose}
+      busy={form.busy}
+      problem={form.problem}
+      extra={
+        entity && (
+          <Button color="error" onClick={remove}>
+            Take off
+          </Button>
+        )
+      }
+    >
+      <Choice
+        control={form.control}
+        name="switchId"
+        label="Opens the switch"
+        options={switches.map((s) => ({ value: s.id, label: s.name }))}
+      />
+      <Choice
+        control={form.control}
+        name="pointId"
+        label="When this reading"
+        options={sorted.map((p) => ({ value: p.id, label: pointTitle(p) }))}
+      />
+      <TextField
+        label={`Stays above${point ? `, ${quantityInfo(point.definition.quantity).unit}` : ''}`}
+        inputMode="decimal"
+        {...form.text('limit', true)}
+      />
       <TextField label="For, ms" {...form.text('delayMs', true)} />
       <TextField label="Ignoring the first, ms after closing" {...form.text('ignoreAfterOnMs', true)} />
-      <Controller control={form.control} name="enabled" render={({ field }) => <FormControlLabel control={<Checkbox checked={field.value === true} onChange={field.onChange} />} label="Armed" />} />
+      <Controller
+        control={form.control}
+        name="enabled"
+        render={({ field }) => (
+          <FormControlLabel
+            control={<Checkbox checked={field.value === true} onChange={field.onChange} />}
+            label="Armed"
+          />
+        )}
+      />
     </FormDialog>
   );
 }

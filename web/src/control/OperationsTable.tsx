@@ -19,7 +19,9 @@ export function OperationsTable() {
     <section aria-label="Operations">
       <h1>Operations</h1>
       {data.length === 0 ? (
-        <EmptyState title="Nothing has been switched yet">Each operation is kept here with its cause and its outcome.</EmptyState>
+        <EmptyState title="Nothing has been switched yet">
+          Each operation is kept here with its cause and its outcome.
+        </EmptyState>
       ) : (
         <div className="scroll-x">
           <table className="plain">

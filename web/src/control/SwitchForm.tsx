@@ -14,7 +14,15 @@ import { nodeTitle, pointTitle } from '../shared/nodes.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 /** Makes a switch of a point that is written and a point that reports the contact. */
-export function SwitchForm({ entity, at, onClose }: { entity?: Switch; at: number | null; onClose: () => void }) {
+export function SwitchForm({
+  entity,
+  at,
+  onClose,
+}: {
+  entity?: Switch;
+  at: number | null;
+  onClose: () => void;
+}) {
   const { data: points = [] } = usePoints();
   const { data: nodes = [] } = useInstallation();
   const [removing, setRemoving] = useState(false);
@@ -24,12 +32,22 @@ export function SwitchForm({ entity, at, onClose }: { entity?: Switch; at: numbe
   const form = useProblemForm(
     SwitchInput,
     entity
-      ? { name: entity.name, nodeId: entity.nodeId, commandPointId: entity.commandPointId, statePointId: entity.statePointId, timeoutMs: entity.timeoutMs }
+      ? {
+          name: entity.name,
+          nodeId: entity.nodeId,
+          commandPointId: entity.commandPointId,
+          statePointId: entity.statePointId,
+          timeoutMs: entity.timeoutMs,
+        }
       : {
           name: node?.name ?? '',
           ...(node ? { nodeId: node.id } : {}),
-          ...(own.find((p) => isWritable(p.definition)) ? { commandPointId: own.find((p) => isWritable(p.definition))?.id } : {}),
-          ...(own.find((p) => isReadable(p.definition)) ? { statePointId: own.find((p) => isReadable(p.definition))?.id } : {}),
+          ...(own.find((p) => isWritable(p.definition))
+            ? { commandPointId: own.find((p) => isWritable(p.definition))?.id }
+            : {}),
+          ...(own.find((p) => isReadable(p.definition))
+            ? { statePointId: own.find((p) => isReadable(p.definition))?.id }
+            : {}),
           timeoutMs: 3000,
         },
     async (values) => {
@@ -46,16 +64,58 @@ export function SwitchForm({ entity, at, onClose }: { entity?: Switch; at: numbe
     });
   return (
     <>
-      <FormDialog title={entity ? entity.name : 'A new switch'} verb={entity ? 'Save' : 'Add switch'} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem} extra={entity && <Button color="error" onClick={() => setRemoving(true)}>Take off</Button>}>
+      <FormDialog
+        title={entity ? entity.name : 'A new switch'}
+        verb={entity ? 'Save' : 'Add switch'}
+        onSubmit={form.submit}
+        onClose={onClose}
+        busy={form.busy}
+        problem={form.problem}
+        extra={
+          entity && (
+            <Button color="error" onClick={() => setRemoving(true)}>
+              Take off
+            </Button>
+          )
+        }
+      >
         <TextField label="Name" {...form.text('name')} />
-        <Choice control={form.control} name="nodeId" label="Switches" options={nodes.filter((n) => n.kind === 'circuit' || n.kind === 'load').map((n) => ({ value: n.id, label: nodeTitle(n) }))} />
-        <Choice control={form.control} name="commandPointId" label="Commanded by" options={points.filter((p) => isWritable(p.definition)).map((p) => ({ value: p.id, label: pointTitle(p) }))} />
-        <Choice control={form.control} name="statePointId" label="State read back from" options={points.filter((p) => isReadable(p.definition) && p.definition.quantity === 'contact-state').map((p) => ({ value: p.id, label: pointTitle(p) }))} />
+        <Choice
+          control={form.control}
+          name="nodeId"
+          label="Switches"
+          options={nodes
+            .filter((n) => n.kind === 'circuit' || n.kind === 'load')
+            .map((n) => ({ value: n.id, label: nodeTitle(n) }))}
+        />
+        <Choice
+          control={form.control}
+          name="commandPointId"
+          label="Commanded by"
+          options={points
+            .filter((p) => isWritable(p.definition))
+            .map((p) => ({ value: p.id, label: pointTitle(p) }))}
+        />
+        <Choice
+          control={form.control}
+          name="statePointId"
+          label="State read back from"
+          options={points
+            .filter((p) => isReadable(p.definition) && p.definition.quantity === 'contact-state')
+            .map((p) => ({ value: p.id, label: pointTitle(p) }))}
+        />
         <TextField label="A mismatch is said after, ms" {...form.text('timeoutMs', true)} />
       </FormDialog>
       {removing && entity && (
-        <Confirm title={`Take the switch “${entity.name}” off?`} verb={`Take ${entity.name} off`} danger onConfirm={remove} onClose={() => setRemoving(false)}>
-          The relay stays as it is; Loka no longer operates it. What was done with it stays in the list of operations.
+        <Confirm
+          title={`Take the switch “${entity.name}” off?`}
+          verb={`Take ${entity.name} off`}
+          danger
+          onConfirm={remove}
+          onClose={() => setRemoving(false)}
+        >
+          The relay stays as it is; Loka no longer operates it. What was done with it stays in the list of
+          operations.
         </Confirm>
       )}
     </>

@@ -12,15 +12,43 @@ import { useProblemForm } from '../shared/useProblemForm.js';
 const NEW_MAP = 0;
 
 /** A device on a link: its unit id, and the register map of its kind or a new one. */
-export function DeviceForm({ device, linkId, links, maps, onClose, onMade }: { device?: Device; linkId?: number; links: Link[]; maps: RegisterMap[]; onClose: () => void; onMade: (id: number) => void }) {
+export function DeviceForm({
+  device,
+  linkId,
+  links,
+  maps,
+  onClose,
+  onMade,
+}: {
+  device?: Device;
+  linkId?: number;
+  links: Link[];
+  maps: RegisterMap[];
+  onClose: () => void;
+  onMade: (id: number) => void;
+}) {
   const navigate = useNavigate();
   const form = useProblemForm(
     DeviceInput,
-    device ? { linkId: device.linkId, mapId: device.mapId, name: device.name, unit: device.unit } : { linkId: linkId ?? links[0]?.id ?? 0, ...(maps[0] ? { mapId: maps[0].id } : {}), name: '', unit: 1 },
+    device
+      ? { linkId: device.linkId, mapId: device.mapId, name: device.name, unit: device.unit }
+      : { linkId: linkId ?? links[0]?.id ?? 0, ...(maps[0] ? { mapId: maps[0].id } : {}), name: '', unit: 1 },
     async (values) => {
       const isNew = values.mapId === NEW_MAP;
-      const mapId = isNew ? (await api<{ id: number }>('/register-maps', 'POST', { name: `${values.name}, map`, description: '', points: [] })).id : values.mapId;
-      const { id } = await api<{ id: number }>(device ? `/devices/${device.id}` : '/devices', device ? 'PUT' : 'POST', { ...values, mapId });
+      const mapId = isNew
+        ? (
+            await api<{ id: number }>('/register-maps', 'POST', {
+              name: `${values.name}, map`,
+              description: '',
+              points: [],
+            })
+          ).id
+        : values.mapId;
+      const { id } = await api<{ id: number }>(
+        device ? `/devices/${device.id}` : '/devices',
+        device ? 'PUT' : 'POST',
+        { ...values, mapId },
+      );
       await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
       onClose();
       if (isNew) void navigate(`/field/map/${mapId}?device=${id}`);
@@ -28,11 +56,31 @@ export function DeviceForm({ device, linkId, links, maps, onClose, onMade }: { d
     },
   );
   return (
-    <FormDialog title={device ? device.name : 'A new device'} verb={device ? 'Save' : 'Add device'} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem}>
+    <FormDialog
+      title={device ? device.name : 'A new device'}
+      verb={device ? 'Save' : 'Add device'}
+      onSubmit={form.submit}
+      onClose={onClose}
+      busy={form.busy}
+      problem={form.problem}
+    >
       <TextField label="Name" autoFocus placeholder="For example Main meter" {...form.text('name')} />
-      <Choice control={form.control} name="linkId" label="Link" options={links.map((l) => ({ value: l.id, label: `${l.name}, ${l.host}:${l.port}` }))} />
+      <Choice
+        control={form.control}
+        name="linkId"
+        label="Link"
+        options={links.map((l) => ({ value: l.id, label: `${l.name}, ${l.host}:${l.port}` }))}
+      />
       <TextField label="Unit id" inputMode="numeric" {...form.text('unit', true)} />
-      <Choice control={form.control} name="mapId" label="Register map" options={[...maps.map((m) => ({ value: m.id, label: m.name })), ...(device ? [] : [{ value: NEW_MAP, label: 'Make a new map' }])]} />
+      <Choice
+        control={form.control}
+        name="mapId"
+        label="Register map"
+        options={[
+          ...maps.map((m) => ({ value: m.id, label: m.name })),
+          ...(device ? [] : [{ value: NEW_MAP, label: 'Make a new map' }]),
+        ]}
+      />
     </FormDialog>
   );
 }

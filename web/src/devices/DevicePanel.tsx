@@ -14,7 +14,15 @@ import { EmptyState } from '../shared/states.js';
 import styles from './DevicePanel.module.css';
 
 /** A device with its points: what each reads now, and where in the installation it belongs. */
-export function DevicePanel({ device, map, onChange }: { device: Device; map: RegisterMap | undefined; onChange: () => void }) {
+export function DevicePanel({
+  device,
+  map,
+  onChange,
+}: {
+  device: Device;
+  map: RegisterMap | undefined;
+  onChange: () => void;
+}) {
   const { data: points = [] } = usePoints();
   const { attempt, say } = useNotices();
   const own = points.filter((p) => p.deviceId === device.id);
@@ -22,7 +30,9 @@ export function DevicePanel({ device, map, onChange }: { device: Device; map: Re
     void attempt(async () => {
       await api(`/devices/${device.id}`, 'DELETE');
       await Promise.all([mutate('/devices'), mutate('/points')]);
-      say(`${device.name} was taken off. Its readings stay.`, () => api(`/devices/${device.id}/restore`, 'POST'));
+      say(`${device.name} was taken off. Its readings stay.`, () =>
+        api(`/devices/${device.id}/restore`, 'POST'),
+      );
     });
   return (
     <div>
@@ -50,7 +60,18 @@ export function DevicePanel({ device, map, onChange }: { device: Device; map: Re
         </p>
       )}
       {own.length === 0 ? (
-        <EmptyState title="No points yet" action={<Button variant="contained" component={Link} to={`/field/map/${device.mapId}?device=${device.id}`}>Edit points</Button>}>
+        <EmptyState
+          title="No points yet"
+          action={
+            <Button
+              variant="contained"
+              component={Link}
+              to={`/field/map/${device.mapId}?device=${device.id}`}
+            >
+              Edit points
+            </Button>
+          }
+        >
           Describe the registers of this device: each one gives a point.
         </EmptyState>
       ) : (
@@ -84,16 +105,28 @@ function PointRow({ point }: { point: Point }) {
   const { data: nodes = [] } = useInstallation();
   const { attempt } = useNotices();
   const span = spanOf(point.definition);
-  const assign = (nodeId: number | null, phase: Phase | null) => void attempt(() => assignPoint(point.id, nodeId, phase));
+  const assign = (nodeId: number | null, phase: Phase | null) =>
+    void attempt(() => assignPoint(point.id, nodeId, phase));
   // What the map says of the conductor holds unless the assignment says otherwise.
   const own = point.phase === point.definition.phase ? null : point.phase;
   return (
     <tr>
       <td>{point.definition.name}</td>
       <td className="measured muted">{span ? hexBytes(readRequestBytes(span)) : '–'}</td>
-      <td className="number">{point.definition.access === 'write' ? <span className="muted">only written</span> : <Reading point={point} />}</td>
+      <td className="number">
+        {point.definition.access === 'write' ? (
+          <span className="muted">only written</span>
+        ) : (
+          <Reading point={point} />
+        )}
+      </td>
       <td>
-        <select className={styles.select} aria-label={`${point.definition.name} belongs to`} value={point.nodeId ?? ''} onChange={(e) => assign(e.target.value === '' ? null : Number(e.target.value), own)}>
+        <select
+          className={styles.select}
+          aria-label={`${point.definition.name} belongs to`}
+          value={point.nodeId ?? ''}
+          onChange={(e) => assign(e.target.value === '' ? null : Number(e.target.value), own)}
+        >
           <option value="">no circuit</option>
           {nodes.map((n) => (
             <option key={n.id} value={n.id}>
@@ -103,7 +136,12 @@ function PointRow({ point }: { point: Point }) {
         </select>
       </td>
       <td>
-        <select className={styles.select} aria-label={`Conductor of ${point.definition.name}`} value={point.phase ?? ''} onChange={(e) => assign(point.nodeId, e.target.value === '' ? null : (e.target.value as Phase))}>
+        <select
+          className={styles.select}
+          aria-label={`Conductor of ${point.definition.name}`}
+          value={point.phase ?? ''}
+          onChange={(e) => assign(point.nodeId, e.target.value === '' ? null : (e.target.value as Phase))}
+        >
           <option value="">–</option>
           {PHASES.map((p) => (
             <option key={p}>{p}</option>
@@ -125,7 +163,11 @@ function AssignAll({ points }: { points: Point[] }) {
       for (const p of points) await api(`/points/${p.id}/assignment`, 'PUT', { nodeId, phase: own(p) });
       await Promise.all([mutate('/points'), mutate('/installation')]);
       say(`All ${points.length} points belong to ${nodes.find((n) => n.id === nodeId)?.name}.`, async () => {
-        for (const p of points) await api(`/points/${p.id}/assignment`, 'PUT', { nodeId: before.find((b) => b.id === p.id)?.nodeId ?? null, phase: own(p) });
+        for (const p of points)
+          await api(`/points/${p.id}/assignment`, 'PUT', {
+            nodeId: before.find((b) => b.id === p.id)?.nodeId ?? null,
+            phase: own(p),
+          });
       });
     });
   return (

@@ -24,7 +24,9 @@ export default function FieldPage() {
   if (!links) return <LoadingState />;
   const chosen = devices.find((d) => d.id === Number(search.get('device'))) ?? devices[0];
   const add = search.get('add');
-  const form: Open = open ?? (add === 'link' ? { form: 'link' } : add === 'device' && links.length > 0 ? { form: 'device' } : null);
+  const form: Open =
+    open ??
+    (add === 'link' ? { form: 'link' } : add === 'device' && links.length > 0 ? { form: 'device' } : null);
   const close = () => {
     setOpen(null);
     setSearch((s) => {
@@ -46,10 +48,19 @@ export default function FieldPage() {
             Add a link
           </Button>
         </div>
-        {links.length === 0 && <EmptyState title="No link yet">A link is the address at which devices are reached: a meter’s own, or that of a gateway.</EmptyState>}
+        {links.length === 0 && (
+          <EmptyState title="No link yet">
+            A link is the address at which devices are reached: a meter’s own, or that of a gateway.
+          </EmptyState>
+        )}
         {links.map((link) => (
           <div key={link.id} className={styles.link}>
-            <button type="button" className={styles.linkName} onClick={() => setOpen({ form: 'link', link })} title="Change this link">
+            <button
+              type="button"
+              className={styles.linkName}
+              onClick={() => setOpen({ form: 'link', link })}
+              title="Change this link"
+            >
               <HealthMark state={link.health.state} />
               <strong>{link.name}</strong>
               <span className="measured muted">
@@ -60,7 +71,13 @@ export default function FieldPage() {
             {devices
               .filter((d) => d.linkId === link.id)
               .map((device) => (
-                <button key={device.id} type="button" className={styles.device} aria-current={device.id === chosen?.id} onClick={() => choose(device.id)}>
+                <button
+                  key={device.id}
+                  type="button"
+                  className={styles.device}
+                  aria-current={device.id === chosen?.id}
+                  onClick={() => choose(device.id)}
+                >
                   <HealthMark state={link.enabled ? device.health.state : 'off'} />
                   <span>{device.name}</span>
                   <span className="muted">unit {device.unit}</span>
@@ -72,9 +89,32 @@ export default function FieldPage() {
         ))}
         <MapList maps={maps} devices={devices} />
       </section>
-      <section className={styles.detail}>{chosen ? <DevicePanel device={chosen} map={maps.find((m) => m.id === chosen.mapId)} onChange={() => setOpen({ form: 'device', device: chosen })} /> : links.length > 0 && <EmptyState title="No device yet">Add the first device on a link: its unit id, and the register map of its kind.</EmptyState>}</section>
+      <section className={styles.detail}>
+        {chosen ? (
+          <DevicePanel
+            device={chosen}
+            map={maps.find((m) => m.id === chosen.mapId)}
+            onChange={() => setOpen({ form: 'device', device: chosen })}
+          />
+        ) : (
+          links.length > 0 && (
+            <EmptyState title="No device yet">
+              Add the first device on a link: its unit id, and the register map of its kind.
+            </EmptyState>
+          )
+        )}
+      </section>
       {form?.form === 'link' && <LinkForm {...(form.link ? { link: form.link } : {})} onClose={close} />}
-      {form?.form === 'device' && <DeviceForm {...(form.device ? { device: form.device } : {})} {...(form.linkId ? { linkId: form.linkId } : {})} links={links} maps={maps} onClose={close} onMade={choose} />}
+      {form?.form === 'device' && (
+        <DeviceForm
+          {...(form.device ? { device: form.device } : {})}
+          {...(form.linkId ? { linkId: form.linkId } : {})}
+          links={links}
+          maps={maps}
+          onClose={close}
+          onMade={choose}
+        />
+      )}
     </div>
   );
 }

@@ -17,15 +17,25 @@ export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSki
   const { data: links = [] } = useLinks();
   const [chosen, setChosen] = useState<number | null>(null);
   const mapId = chosen ?? maps.find((m) => m.points.some((p) => p.quantity === 'voltage'))?.id ?? 0;
-  const form = useProblemForm(LinkInput, { name: 'Main meter', host: '', port: 502, timeoutMs: 1000, enabled: true }, async (values) => {
-    await api('/links/test', 'POST', values);
-    const same = links.find((l) => l.host === values.host && l.port === values.port);
-    const link = same ?? (await api<{ id: number }>('/links', 'POST', values));
-    const device = await api<{ id: number }>('/devices', 'POST', { linkId: link.id, mapId, name: values.name, unit: 1 });
-    const points = await api<Point[]>('/points');
-    for (const point of points.filter((p) => p.deviceId === device.id)) await api(`/points/${point.id}/assignment`, 'PUT', { nodeId: supply.id, phase: null });
-    await mutate(() => true);
-  });
+  const form = useProblemForm(
+    LinkInput,
+    { name: 'Main meter', host: '', port: 502, timeoutMs: 1000, enabled: true },
+    async (values) => {
+      await api('/links/test', 'POST', values);
+      const same = links.find((l) => l.host === values.host && l.port === values.port);
+      const link = same ?? (await api<{ id: number }>('/links', 'POST', values));
+      const device = await api<{ id: number }>('/devices', 'POST', {
+        linkId: link.id,
+        mapId,
+        name: values.name,
+        unit: 1,
+      });
+      const points = await api<Point[]>('/points');
+      for (const point of points.filter((p) => p.deviceId === device.id))
+        await api(`/points/${point.id}/assignment`, 'PUT', { nodeId: supply.id, phase: null });
+      await mutate(() => true);
+    },
+  );
   return (
     <div className={styles.sheet} style={{ margin: '4vh 0 0' }}>
       <form onSubmit={form.submit} noValidate>
@@ -35,7 +45,13 @@ export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSki
         <TextField label="Name" {...form.text('name')} />
         <TextField label="Host" autoFocus placeholder="192.168.1.40" {...form.text('host')} />
         <TextField label="Port" {...form.text('port', true)} />
-        <TextField select label="Register map" value={mapId || ''} onChange={(e) => setChosen(Number(e.target.value))} helperText=" ">
+        <TextField
+          select
+          label="Register map"
+          value={mapId || ''}
+          onChange={(e) => setChosen(Number(e.target.value))}
+          helperText=" "
+        >
           {maps.map((map) => (
             <MenuItem key={map.id} value={map.id}>
               {map.name}

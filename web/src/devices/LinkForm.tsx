@@ -19,7 +19,15 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
   const { attempt, say } = useNotices();
   const form = useProblemForm(
     LinkInput,
-    link ? { name: link.name, host: link.host, port: link.port, timeoutMs: link.timeoutMs, enabled: link.enabled } : { name: '', host: '', port: 502, timeoutMs: 1000, enabled: true },
+    link
+      ? {
+          name: link.name,
+          host: link.host,
+          port: link.port,
+          timeoutMs: link.timeoutMs,
+          enabled: link.enabled,
+        }
+      : { name: '', host: '', port: 502, timeoutMs: 1000, enabled: true },
     async (values) => {
       await api(link ? `/links/${link.id}` : '/links', link ? 'PUT' : 'POST', values);
       await mutate('/links');
@@ -30,11 +38,15 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
     setTrial(null);
     if (!(await form.trigger(['host', 'port', 'timeoutMs']))) return;
     try {
-      const { ms } = await api<{ ms: number }>('/links/test', 'POST', { ...form.getValues(), name: form.getValues('name') || 'trial' });
+      const { ms } = await api<{ ms: number }>('/links/test', 'POST', {
+        ...form.getValues(),
+        name: form.getValues('name') || 'trial',
+      });
       setTrial(`It answers: connected in ${ms} ms.`);
     } catch (error) {
       const fault = error instanceof ApiError ? error.problem.errors?.[0] : undefined;
-      if (fault && (fault.field === 'host' || fault.field === 'port')) form.setError(fault.field, { message: fault.message });
+      if (fault && (fault.field === 'host' || fault.field === 'port'))
+        form.setError(fault.field, { message: fault.message });
       else form.setProblem(inWords(error));
     }
   };
@@ -44,16 +56,46 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       await api(`/links/${link?.id}`, 'DELETE');
       await mutate('/links');
       onClose();
-      say(`The link “${name}” was taken off.`, () => api('/links', 'POST', { name, host, port, timeoutMs, enabled }));
+      say(`The link “${name}” was taken off.`, () =>
+        api('/links', 'POST', { name, host, port, timeoutMs, enabled }),
+      );
     });
   return (
     <>
-      <FormDialog title={link ? link.name : 'A new link, Modbus TCP'} verb={link ? 'Save' : 'Add link'} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem} extra={<><Button onClick={() => void test()}>Try it</Button>{link && <Button color="error" onClick={() => setRemoving(true)}>Take off</Button>}</>}>
+      <FormDialog
+        title={link ? link.name : 'A new link, Modbus TCP'}
+        verb={link ? 'Save' : 'Add link'}
+        onSubmit={form.submit}
+        onClose={onClose}
+        busy={form.busy}
+        problem={form.problem}
+        extra={
+          <>
+            <Button onClick={() => void test()}>Try it</Button>
+            {link && (
+              <Button color="error" onClick={() => setRemoving(true)}>
+                Take off
+              </Button>
+            )}
+          </>
+        }
+      >
         <TextField label="Name" autoFocus placeholder="For example Meter cabinet" {...form.text('name')} />
         <TextField label="Host" placeholder="192.168.1.40" {...form.text('host')} />
         <TextField label="Port" inputMode="numeric" {...form.text('port', true)} />
         <TextField label="Time-out, ms" inputMode="numeric" {...form.text('timeoutMs', true)} />
-        {link && <Controller control={form.control} name="enabled" render={({ field }) => <FormControlLabel control={<Checkbox checked={field.value === true} onChange={field.onChange} />} label="In use" />} />}
+        {link && (
+          <Controller
+            control={form.control}
+            name="enabled"
+            render={({ field }) => (
+              <FormControlLabel
+                control={<Checkbox checked={field.value === true} onChange={field.onChange} />}
+                label="In use"
+              />
+            )}
+          />
+        )}
         {trial && (
           <p className="ok" role="status">
             {trial}
@@ -61,7 +103,13 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
         )}
       </FormDialog>
       {removing && link && (
-        <Confirm title={`Take the link “${link.name}” off?`} verb={`Take ${link.name} off`} danger onConfirm={remove} onClose={() => setRemoving(false)}>
+        <Confirm
+          title={`Take the link “${link.name}” off?`}
+          verb={`Take ${link.name} off`}
+          danger
+          onConfirm={remove}
+          onClose={() => setRemoving(false)}
+        >
           Only a link without devices can be taken off; otherwise switch it off, so that its readings stay.
         </Confirm>
       )}

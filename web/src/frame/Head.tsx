@@ -38,7 +38,10 @@ function SupplyAtAGlance() {
   const { data: points } = usePoints();
   const supply = nodes?.find((n) => n.kind === 'supply');
   const own = points?.filter((p) => p.nodeId === supply?.id) ?? [];
-  const voltages = ['L1', 'L2', 'L3'].map((line) => ({ line, point: own.find((p) => p.definition.quantity === 'voltage' && p.phase === line) }));
+  const voltages = ['L1', 'L2', 'L3'].map((line) => ({
+    line,
+    point: own.find((p) => p.definition.quantity === 'voltage' && p.phase === line),
+  }));
   const frequency = own.find((p) => p.definition.quantity === 'frequency');
   const power = own.find((p) => p.id === supply?.powerPointIds[0]);
   return (
@@ -47,12 +50,14 @@ function SupplyAtAGlance() {
         ({ line, point }) =>
           point && (
             <span key={line} className={styles.line}>
-              <ConductorMarks phases={line} /> <Reading point={point} />
+              <ConductorMarks phases={line} /> <Reading point={point} brief />
             </span>
           ),
       )}
-      {frequency && <Reading point={frequency} />}
-      {power && supply?.powerPointIds.length === 1 && <Reading point={power} className={styles.power} />}
+      {frequency && <Reading point={frequency} brief />}
+      {power && supply?.powerPointIds.length === 1 && (
+        <Reading point={power} brief className={styles.power} />
+      )}
     </div>
   );
 }
@@ -67,7 +72,12 @@ function PeriodControl() {
   };
   return (
     <>
-      <button type="button" className={styles.period} onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu">
+      <button
+        type="button"
+        className={styles.period}
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-haspopup="menu"
+      >
         {words} · {siteClock(zone, now, 'ccc d LLL, HH:mm')} ▾
       </button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
@@ -78,7 +88,12 @@ function PeriodControl() {
         ))}
         <MenuItem disableRipple onKeyDown={(e) => e.stopPropagation()}>
           <label>
-            One day <input type="date" max={siteClock(zone, now, 'yyyy-MM-dd')} onChange={(e) => e.target.value && pick(e.target.value)} />
+            One day{' '}
+            <input
+              type="date"
+              max={siteClock(zone, now, 'yyyy-MM-dd')}
+              onChange={(e) => e.target.value && pick(e.target.value)}
+            />
           </label>
         </MenuItem>
       </Menu>
@@ -91,7 +106,12 @@ function AlertCount() {
   const count = data?.length ?? 0;
   const unseen = data?.filter((a) => a.acknowledgedAt === null).length ?? 0;
   return (
-    <Link to="/alerts" className={styles.alerts} data-level={unseen > 0 ? 'danger' : count > 0 ? 'seen' : 'none'} aria-live="polite">
+    <Link
+      to="/alerts"
+      className={styles.alerts}
+      data-level={unseen > 0 ? 'danger' : count > 0 ? 'seen' : 'none'}
+      aria-live="polite"
+    >
       {count === 0 ? 'no alerts' : `${count} alert${count === 1 ? '' : 's'}`}
     </Link>
   );
@@ -104,12 +124,31 @@ function Person() {
   const dark = mode === 'dark';
   return (
     <>
-      <button type="button" className={styles.person} onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu">
+      <button
+        type="button"
+        className={styles.person}
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-haspopup="menu"
+      >
         Local person
       </button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={() => { setAnchor(null); void navigate('/settings'); }}>Settings</MenuItem>
-        <MenuItem onClick={() => { setAnchor(null); setMode(dark ? 'light' : 'dark'); }}>{dark ? 'Light sheet' : 'Dark sheet'}</MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            void navigate('/settings');
+          }}
+        >
+          Settings
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            setMode(dark ? 'light' : 'dark');
+          }}
+        >
+          {dark ? 'Light sheet' : 'Dark sheet'}
+        </MenuItem>
       </Menu>
     </>
   );

@@ -11,9 +11,24 @@ export function JobStrip() {
   return data
     .filter((job) => job.state === 'running')
     .map((job) => (
-      <div key={job.id} style={{ display: 'flex', alignItems: 'center', gap: 12, padding: '4px 20px', background: 'var(--sheet)' }} role="status">
+      <div
+        key={job.id}
+        style={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 12,
+          padding: '4px 20px',
+          background: 'var(--sheet)',
+        }}
+        role="status"
+      >
         <span>{job.title}</span>
-        <LinearProgress variant="determinate" value={job.progress * 100} sx={{ flex: 1 }} aria-label={job.title} />
+        <LinearProgress
+          variant="determinate"
+          value={job.progress * 100}
+          sx={{ flex: 1 }}
+          aria-label={job.title}
+        />
         <Button onClick={() => void attempt(() => api(`/jobs/${job.id}/cancel`, 'POST'))}>Cancel</Button>
       </div>
     ));

@@ -53,14 +53,27 @@ export function Palette() {
       ...(n.kind === 'circuit' ? [{ name: `Calibrate ${n.name}`, path: `/bench?at=${n.id}` }] : []),
     ]),
   ];
-  const found = actions.filter((a) => text.toLowerCase().split(/\s+/).every((word) => a.name.toLowerCase().includes(word))).slice(0, 12);
+  const found = actions
+    .filter((a) =>
+      text
+        .toLowerCase()
+        .split(/\s+/)
+        .every((word) => a.name.toLowerCase().includes(word)),
+    )
+    .slice(0, 12);
   const go = (action: Action | undefined) => {
     if (!action) return;
     setOpen(null);
     void navigate(action.path);
   };
   return (
-    <Dialog open={open !== null} onClose={() => setOpen(null)} fullWidth maxWidth="xs" aria-label={open === 'keys' ? 'Keys' : 'Actions'}>
+    <Dialog
+      open={open !== null}
+      onClose={() => setOpen(null)}
+      fullWidth
+      maxWidth="xs"
+      aria-label={open === 'keys' ? 'Keys' : 'Actions'}
+    >
       {open === 'keys' ? (
         <dl className={styles.keys}>
           {KEYS.map(([key, what]) => (
@@ -79,7 +92,10 @@ export function Palette() {
             value={text}
             placeholder="What do you want to do?"
             aria-label="What do you want to do?"
-            onChange={(e) => { setText(e.target.value); setMarked(0); }}
+            onChange={(e) => {
+              setText(e.target.value);
+              setMarked(0);
+            }}
             onKeyDown={(e) => {
               if (e.key === 'ArrowDown') setMarked((m) => Math.min(m + 1, found.length - 1));
               else if (e.key === 'ArrowUp') setMarked((m) => Math.max(m - 1, 0));

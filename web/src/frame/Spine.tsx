@@ -19,7 +19,10 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
   const kept = useKept();
   const box = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLDivElement>(null);
-  const rows = useMemo(() => flatten(nodes, null, 0).filter(({ node }) => matches(nodes, node, filter)), [nodes, filter]);
+  const rows = useMemo(
+    () => flatten(nodes, null, []).filter(({ node }) => matches(nodes, node, filter)),
+    [nodes, filter],
+  );
 
   useEffect(() => {
     const focus = (event: globalThis.KeyboardEvent) => {
@@ -34,7 +37,10 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
   const choose = (id: number) => {
     // Areas without a subject of their own go to the board of what was chosen.
     if (['/board', '/bench', '/control'].includes(pathname)) select(id);
-    else void navigate(`/board?${new URLSearchParams({ ...Object.fromEntries(new URLSearchParams(kept)), at: String(id) }).toString()}`);
+    else
+      void navigate(
+        `/board?${new URLSearchParams({ ...Object.fromEntries(new URLSearchParams(kept)), at: String(id) }).toString()}`,
+      );
   };
   const move = (event: KeyboardEvent) => {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
@@ -50,17 +56,36 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
       <div className={styles.filter}>
         {!folded && (
           <>
-            <input ref={box} value={filter} onChange={(e) => setFilter(e.target.value)} placeholder="Find a way or load" aria-label="Find a way or load" onKeyDown={(e) => e.key === 'Escape' && setFilter('')} />
+            <input
+              ref={box}
+              value={filter}
+              onChange={(e) => setFilter(e.target.value)}
+              placeholder="Find a way or load"
+              aria-label="Find a way or load"
+              onKeyDown={(e) => e.key === 'Escape' && setFilter('')}
+            />
             <kbd aria-hidden>/</kbd>
           </>
         )}
-        <button type="button" className={styles.fold} onClick={onFold} aria-label={folded ? 'Unfold the installation' : 'Fold the installation'}>
+        <button
+          type="button"
+          className={styles.fold}
+          onClick={onFold}
+          aria-label={folded ? 'Unfold the installation' : 'Fold the installation'}
+        >
           {folded ? '»' : '«'}
         </button>
       </div>
       <div className={styles.rows} ref={list}>
-        {rows.map(({ node, depth }) => (
-          <SpineRow key={node.id} node={node} nodes={nodes} depth={depth} selected={node.id === at} onSelect={() => choose(node.id)} />
+        {rows.map(({ node, rails }) => (
+          <SpineRow
+            key={node.id}
+            node={node}
+            nodes={nodes}
+            rails={rails}
+            selected={node.id === at}
+            onSelect={() => choose(node.id)}
+          />
         ))}
         {rows.length === 0 && filter !== '' && <p className={styles.none}>Nothing is called “{filter}”.</p>}
       </div>
@@ -68,16 +93,39 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
   );
 }
 
-function SpineRow({ node, nodes, depth, selected, onSelect }: { node: InstallationNode; nodes: InstallationNode[]; depth: number; selected: boolean; onSelect: () => void }) {
+function SpineRow({
+  node,
+  nodes,
+  rails,
+  selected,
+  onSelect,
+}: {
+  node: InstallationNode;
+  nodes: InstallationNode[];
+  rails: Rails;
+  selected: boolean;
+  onSelect: () => void;
+}) {
   const own = node.powerPointIds;
-  const below = useMemo(() => (own.length === 0 ? meteredBelow(nodes, node.id) : []), [nodes, node.id, own.length]);
+  const below = useMemo(
+    () => (own.length === 0 ? meteredBelow(nodes, node.id) : []),
+    [nodes, node.id, own.length],
+  );
   const measured = useSum(own);
   const summed = useSumOfKnown(below);
   const power = own.length > 0 ? measured : summed;
   const negative = power !== null && power < -5;
   return (
-    <button type="button" className={styles.row} data-kind={node.kind} data-selected={selected} onClick={onSelect} aria-current={selected} style={{ ['--depth' as string]: depth }} title={own.length === 0 && below.length > 0 ? `${node.name}: sum of its metered ways` : node.name}>
-      <WireSymbol node={node} />
+    <button
+      type="button"
+      className={styles.row}
+      data-kind={node.kind}
+      data-selected={selected}
+      onClick={onSelect}
+      aria-current={selected}
+      title={own.length === 0 && below.length > 0 ? `${node.name}: sum of its metered ways` : node.name}
+    >
+      <WireSymbol node={node} rails={rails} />
       <span className={styles.name}>
         {node.kind === 'circuit' && node.way && <span className={styles.way}>{node.way}</span>}
         {node.name}
@@ -94,15 +142,28 @@ export function LoadMark({ node }: { node: InstallationNode }) {
   const share = amperes === null || !node.ratedCurrent ? 0 : amperes / node.ratedCurrent;
   return (
     <span className={styles.load} aria-hidden>
-      <span style={{ width: `${Math.min(1, share) * 100}%` }} data-level={share > 1 ? 'danger' : share > 0.8 ? 'warn' : 'ok'} />
+      <span
+        style={{ width: `${Math.min(1, share) * 100}%` }}
+        data-level={share > 1 ? 'danger' : share > 0.8 ? 'warn' : 'ok'}
+      />
     </span>
   );
 }
 
-const flatten = (nodes: InstallationNode[], parent: number | null, depth: number): { node: InstallationNode; depth: number }[] =>
-  childrenOf(nodes, parent)
-    .sort((a, b) => order(a) - order(b) || a.position - b.position)
-    .flatMap((node) => [{ node, depth }, ...flatten(nodes, node.id, depth + 1)]);
+/** Which busbars run past a row: one for each level above, true where more hangs on it further down. */
+export type Rails = boolean[];
+
+function flatten(
+  nodes: InstallationNode[],
+  parent: number | null,
+  above: Rails,
+): { node: InstallationNode; rails: Rails }[] {
+  const children = childrenOf(nodes, parent).sort((a, b) => order(a) - order(b) || a.position - b.position);
+  return children.flatMap((node, i) => {
+    const rails = [...above, i < children.length - 1];
+    return [{ node, rails }, ...flatten(nodes, node.id, rails)];
+  });
+}
 
 /** Ways stand before the boards that hang on the same busbar, as on the drawing. */
 const order = (node: InstallationNode): number => (node.kind === 'board' ? 1 : 0);
@@ -110,7 +171,12 @@ const order = (node: InstallationNode): number => (node.kind === 'board' ? 1 : 0
 function matches(nodes: InstallationNode[], node: InstallationNode, filter: string): boolean {
   const wanted = filter.trim().toLowerCase();
   if (wanted === '') return true;
-  return `${node.way} ${node.name}`.toLowerCase().includes(wanted) || childrenOf(nodes, node.id).some((child) => matches(nodes, child, filter));
+  return (
+    `${node.way} ${node.name}`.toLowerCase().includes(wanted) ||
+    childrenOf(nodes, node.id).some((child) => matches(nodes, child, filter))
+  );
 }
 
-export const isTyping = (target: EventTarget | null): boolean => target instanceof HTMLElement && (['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.isContentEditable);
+export const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.isContentEditable);

@@ -28,7 +28,11 @@ export function WorkAreas() {
   return (
     <nav className={styles.areas} aria-label="Work areas">
       {AREAS.map(({ path, name }) => (
-        <NavLink key={path} to={path === '/board' && pathname === '/board' ? '/board' : path + kept} className={({ isActive }) => `${styles.area} ${isActive ? styles.here : ''}`}>
+        <NavLink
+          key={path}
+          to={path === '/board' && pathname === '/board' ? '/board' : path + kept}
+          className={({ isActive }) => `${styles.area} ${isActive ? styles.here : ''}`}
+        >
           {name}
         </NavLink>
       ))}

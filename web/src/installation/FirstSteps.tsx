@@ -30,19 +30,33 @@ export function FirstSteps() {
 
 function AskSite({ onDone }: { onDone: (site: SiteInput) => void }) {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const form = useProblemForm(SiteInput, { name: '', timeZone: zone, nominalVoltage: 230, frequency: 50, conductorScheme: 'iec-60445' as const }, async (values) => onDone(values as SiteInput));
+  const form = useProblemForm(
+    SiteInput,
+    { name: '', timeZone: zone, nominalVoltage: 230, frequency: 50, conductorScheme: 'iec-60445' as const },
+    async (values) => onDone(values as SiteInput),
+  );
   return (
     <form onSubmit={form.submit} noValidate>
       <p className={styles.count}>1 of 3</p>
       <h1>Which site is this?</h1>
-      <TextField label="Name" autoFocus placeholder="For example Brindlewick Bakehouse" {...form.text('name')} />
+      <TextField
+        label="Name"
+        autoFocus
+        placeholder="For example Brindlewick Bakehouse"
+        {...form.text('name')}
+      />
       <details>
         <summary>
           {form.watch('timeZone')}, {form.watch('nominalVoltage')} V, {form.watch('frequency')} Hz
         </summary>
         <TextField label="Time zone" {...form.text('timeZone')} />
         <TextField label="Nominal voltage, V" {...form.text('nominalVoltage', true)} />
-        <Choice control={form.control} name="frequency" label="Frequency" options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))} />
+        <Choice
+          control={form.control}
+          name="frequency"
+          label="Frequency"
+          options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))}
+        />
       </details>
       <Button type="submit" variant="contained">
         Next
@@ -54,11 +68,26 @@ function AskSite({ onDone }: { onDone: (site: SiteInput) => void }) {
 function AskSupply({ site }: { site: SiteInput }) {
   const form = useProblemForm(
     NodeInput,
-    { kind: 'supply', parentId: null, name: 'Supply', way: '', phases: 'L1 L2 L3', protectiveDevice: 'switch', ratedCurrent: 63 },
+    {
+      kind: 'supply',
+      parentId: null,
+      name: 'Supply',
+      way: '',
+      phases: 'L1 L2 L3',
+      protectiveDevice: 'switch',
+      ratedCurrent: 63,
+    },
     async (values) => {
       await api('/site', 'PUT', site);
       const supply = await api<{ id: number }>('/installation', 'POST', values);
-      await api('/installation', 'POST', { ...values, kind: 'board', parentId: supply.id, name: 'Main board', way: 'MB', protectiveDevice: null });
+      await api('/installation', 'POST', {
+        ...values,
+        kind: 'board',
+        parentId: supply.id,
+        name: 'Main board',
+        way: 'MB',
+        protectiveDevice: null,
+      });
       await mutate(() => true);
     },
   );
@@ -66,7 +95,15 @@ function AskSupply({ site }: { site: SiteInput }) {
     <form onSubmit={form.submit} noValidate>
       <p className={styles.count}>2 of 3</p>
       <h1>How is it supplied?</h1>
-      <Choice control={form.control} name="phases" label="Conductors" options={CIRCUIT_PHASES.filter((p) => p !== 'L2' && p !== 'L3').map((p) => ({ value: p, label: p === 'L1' ? 'Single phase' : 'Three phases' }))} />
+      <Choice
+        control={form.control}
+        name="phases"
+        label="Conductors"
+        options={CIRCUIT_PHASES.filter((p) => p !== 'L2' && p !== 'L3').map((p) => ({
+          value: p,
+          label: p === 'L1' ? 'Single phase' : 'Three phases',
+        }))}
+      />
       <TextField label="Main switch or fuse, A" {...form.text('ratedCurrent', true)} />
       {form.problem && (
         <Alert severity="error" variant="outlined">

@@ -11,17 +11,50 @@ import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
-const KIND_WORDS: Record<NodeKind, string> = { supply: 'supply', board: 'board', circuit: 'way', load: 'load' };
+const KIND_WORDS: Record<NodeKind, string> = {
+  supply: 'supply',
+  board: 'board',
+  circuit: 'way',
+  load: 'load',
+};
 
 /** Adds a board, a way or a load below a place, or changes one. */
-export function NodeForm({ node, parent, kind, way, onClose }: { node?: InstallationNode; parent: InstallationNode | null; kind: NodeKind; way?: string; onClose: () => void }) {
+export function NodeForm({
+  node,
+  parent,
+  kind,
+  way,
+  onClose,
+}: {
+  node?: InstallationNode;
+  parent: InstallationNode | null;
+  kind: NodeKind;
+  way?: string;
+  onClose: () => void;
+}) {
   const [removing, setRemoving] = useState(false);
   const { attempt, say } = useNotices();
   const form = useProblemForm(
     NodeInput,
     node
-      ? { kind: node.kind, parentId: node.parentId, name: node.name, way: node.way, phases: node.phases, protectiveDevice: node.protectiveDevice, ratedCurrent: node.ratedCurrent }
-      : { kind, parentId: parent?.id ?? null, name: '', way: way ?? '', phases: kind === 'circuit' ? 'L1' : (parent?.phases ?? 'L1 L2 L3'), protectiveDevice: kind === 'circuit' ? 'B' : null, ratedCurrent: kind === 'circuit' ? 16 : null },
+      ? {
+          kind: node.kind,
+          parentId: node.parentId,
+          name: node.name,
+          way: node.way,
+          phases: node.phases,
+          protectiveDevice: node.protectiveDevice,
+          ratedCurrent: node.ratedCurrent,
+        }
+      : {
+          kind,
+          parentId: parent?.id ?? null,
+          name: '',
+          way: way ?? '',
+          phases: kind === 'circuit' ? 'L1' : (parent?.phases ?? 'L1 L2 L3'),
+          protectiveDevice: kind === 'circuit' ? 'B' : null,
+          ratedCurrent: kind === 'circuit' ? 16 : null,
+        },
     async (values) => {
       await api(node ? `/installation/${node.id}` : '/installation', node ? 'PUT' : 'POST', values);
       await mutate('/installation');
@@ -35,21 +68,73 @@ export function NodeForm({ node, parent, kind, way, onClose }: { node?: Installa
       await mutate('/installation');
       onClose();
       const { parentId, name, phases, protectiveDevice, ratedCurrent } = before;
-      say(`“${name}” was taken off.`, () => api('/installation', 'POST', { kind: before.kind, parentId, name, way: before.way, phases, protectiveDevice, ratedCurrent }));
+      say(`“${name}” was taken off.`, () =>
+        api('/installation', 'POST', {
+          kind: before.kind,
+          parentId,
+          name,
+          way: before.way,
+          phases,
+          protectiveDevice,
+          ratedCurrent,
+        }),
+      );
     });
   const words = KIND_WORDS[kind];
   return (
     <>
-      <FormDialog title={node ? node.name : `A new ${words}${parent ? ` on ${parent.name}` : ''}`} verb={node ? 'Save' : `Add ${words}`} onSubmit={form.submit} onClose={onClose} busy={form.busy} problem={form.problem} extra={node && node.kind !== 'supply' && <Button color="error" onClick={() => setRemoving(true)}>Take off</Button>}>
+      <FormDialog
+        title={node ? node.name : `A new ${words}${parent ? ` on ${parent.name}` : ''}`}
+        verb={node ? 'Save' : `Add ${words}`}
+        onSubmit={form.submit}
+        onClose={onClose}
+        busy={form.busy}
+        problem={form.problem}
+        extra={
+          node &&
+          node.kind !== 'supply' && (
+            <Button color="error" onClick={() => setRemoving(true)}>
+              Take off
+            </Button>
+          )
+        }
+      >
         <TextField label="Name" autoFocus {...form.text('name')} />
-        {kind !== 'load' && kind !== 'supply' && <TextField label={kind === 'circuit' ? 'Way' : 'Mark'} {...form.text('way')} />}
-        <Choice control={form.control} name="phases" label="Conductors" options={CIRCUIT_PHASES.map((p) => ({ value: p, label: p }))} />
-        {kind !== 'load' && <Choice control={form.control} name="protectiveDevice" label="Protective device" options={[{ value: null, label: 'none' }, ...PROTECTIVE_DEVICES.map((d) => ({ value: d, label: d.length === 1 ? `${d} characteristic` : d }))]} />}
+        {kind !== 'load' && kind !== 'supply' && (
+          <TextField label={kind === 'circuit' ? 'Way' : 'Mark'} {...form.text('way')} />
+        )}
+        <Choice
+          control={form.control}
+          name="phases"
+          label="Conductors"
+          options={CIRCUIT_PHASES.map((p) => ({ value: p, label: p }))}
+        />
+        {kind !== 'load' && (
+          <Choice
+            control={form.control}
+            name="protectiveDevice"
+            label="Protective device"
+            options={[
+              { value: null, label: 'none' },
+              ...PROTECTIVE_DEVICES.map((d) => ({
+                value: d,
+                label: d.length === 1 ? `${d} characteristic` : d,
+              })),
+            ]}
+          />
+        )}
         {kind !== 'load' && <TextField label="Rated current, A" {...form.text('ratedCurrent', true)} />}
       </FormDialog>
       {removing && node && (
-        <Confirm title={`Take “${node.name}” off?`} verb={`Take ${node.name} off`} danger onConfirm={remove} onClose={() => setRemoving(false)}>
-          Points that are assigned to it stay connected and keep their readings; they belong to no circuit then.
+        <Confirm
+          title={`Take “${node.name}” off?`}
+          verb={`Take ${node.name} off`}
+          danger
+          onConfirm={remove}
+          onClose={() => setRemoving(false)}
+        >
+          Points that are assigned to it stay connected and keep their readings; they belong to no circuit
+          then.
         </Confirm>
       )}
     </>

@@ -1,3 +1,4 @@
+import type { TrialRead } from '@loka/contract/devices';
 import { toDefinition, type RegisterMap } from '@loka/contract/registers';
 import { checkMap, type PointDefinition } from '@loka/core/registers';
 import Button from '@mui/material/Button';
@@ -21,7 +22,10 @@ export default function MapPage() {
   const { data: maps } = useRegisterMaps();
   if (!maps) return <LoadingState />;
   const map = maps.find((m) => m.id === Number(mapId));
-  if (!map) return <EmptyState title="There is no such map" action={<Link to="/field">To the links and maps</Link>} />;
+  if (!map)
+    return (
+      <EmptyState title="There is no such map" action={<Link to="/field">To the links and maps</Link>} />
+    );
   return <MapEditor key={map.id} map={map} />;
 }
 
@@ -35,8 +39,12 @@ function MapEditor({ map }: { map: RegisterMap }) {
   const draft = useDraft(map.points);
   const users = devices.filter((d) => d.mapId === map.id);
   const device = devices.find((d) => d.id === Number(search.get('device'))) ?? users[0];
-  const { reads, failed } = useTrialRead(device ? { linkId: device.linkId, unit: device.unit } : null, draft.rows);
+  const { reads, failed } = useTrialRead(
+    device ? { linkId: device.linkId, unit: device.unit } : null,
+    draft.rows,
+  );
   const faults = checkMap(draft.rows);
+  const common = commonMessage([...reads.values()]);
   const { undo, redo } = draft;
 
   useEffect(() => {
@@ -53,7 +61,11 @@ function MapEditor({ map }: { map: RegisterMap }) {
   const save = async () => {
     setProblem(null);
     try {
-      await api(`/register-maps/${map.id}`, 'PUT', { name, description: map.description, points: named(draft.rows, map).map(toDefinition) });
+      await api(`/register-maps/${map.id}`, 'PUT', {
+        name,
+        description: map.description,
+        points: named(draft.rows, map).map(toDefinition),
+      });
       await Promise.all([mutate('/register-maps'), mutate('/points'), mutate('/devices')]);
       say('The map was saved.');
       void navigate(device ? `/field?device=${device.id}` : '/field');
@@ -64,10 +76,19 @@ function MapEditor({ map }: { map: RegisterMap }) {
   return (
     <div className={styles.page}>
       <div className={styles.title}>
-        <TextField label="Register map" value={name} onChange={(e) => setName(e.target.value)} sx={{ maxWidth: 360 }} error={name.trim() === ''} />
+        <TextField
+          label="Register map"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          sx={{ maxWidth: 360 }}
+          error={name.trim() === ''}
+        />
         <p className="muted">
-          {device ? `Reads ${device.name}, unit ${device.unit}, while you edit.` : 'No device is made from it, so nothing can be read while you edit.'}
-          {users.length > 1 && ` ${users.length} devices share this map: ${users.map((d) => d.name).join(', ')}.`}
+          {device
+            ? `Reads ${device.name}, unit ${device.unit}, while you edit.`
+            : 'No device is made from it, so nothing can be read while you edit.'}
+          {users.length > 1 &&
+            ` ${users.length} devices share this map: ${users.map((d) => d.name).join(', ')}.`}
         </p>
         <span className={styles.space} />
         <Button onClick={undo} disabled={!draft.canUndo}>
@@ -79,13 +100,17 @@ function MapEditor({ map }: { map: RegisterMap }) {
         <Button component={Link} to={device ? `/field?device=${device.id}` : '/field'}>
           {draft.dirty ? 'Discard' : 'Back'}
         </Button>
-        <Button variant="contained" disabled={faults.length > 0 || name.trim() === ''} onClick={() => void save()}>
+        <Button
+          variant="contained"
+          disabled={faults.length > 0 || name.trim() === ''}
+          onClick={() => void save()}
+        >
           Save map
         </Button>
       </div>
-      {(problem ?? failed) && (
+      {(problem ?? failed ?? common) && (
         <p className={styles.fault} role="alert">
-          {problem ?? failed}
+          {problem ?? failed ?? common}
         </p>
       )}
       <div className={styles.grid}>
@@ -97,6 +122,8 @@ function MapEditor({ map }: { map: RegisterMap }) {
               <th>Address</th>
               <th>Counted</th>
               <th>On the wire</th>
+              <th className={styles.read}>Words now</th>
+              <th className={`${styles.read} number`}>Gives</th>
               <th>Type</th>
               <th>Words, bytes</th>
               <th>Scaling</th>
@@ -105,8 +132,6 @@ function MapEditor({ map }: { map: RegisterMap }) {
               <th>Conductor</th>
               <th>Access</th>
               <th>Every, ms</th>
-              <th className={styles.read}>Words now</th>
-              <th className={`${styles.read} number`}>Gives</th>
               <th aria-label="Take off" />
             </tr>
           </thead>
@@ -115,7 +140,7 @@ function MapEditor({ map }: { map: RegisterMap }) {
               <MapRow
                 key={row.key}
                 row={row}
-                read={reads.get(row.key)}
+                read={common === null ? reads.get(row.key) : undefined}
                 faults={faults.filter((f) => f.index === index)}
                 onChange={(next) => draft.change(draft.rows.map((r, i) => (i === index ? next : r)))}
                 onRemove={() => draft.change(draft.rows.filter((_, i) => i !== index))}
@@ -124,15 +149,31 @@ function MapEditor({ map }: { map: RegisterMap }) {
           </tbody>
         </table>
       </div>
-      {draft.rows.length === 0 && <EmptyState title="No values yet">Add the values that you need from the maker’s register table.</EmptyState>}
+      {draft.rows.length === 0 && (
+        <EmptyState title="No values yet">
+          Add the values that you need from the maker’s register table.
+        </EmptyState>
+      )}
       <div>
         <Button variant="outlined" onClick={() => draft.change([...draft.rows, nextRow(draft.rows)])}>
           Add a value
         </Button>
-        {faults.length > 0 && <span className={styles.count}> {faults.length === 1 ? 'One thing needs' : `${faults.length} things need`} another look before the map can be saved.</span>}
+        {faults.length > 0 && (
+          <span className={styles.count}>
+            {' '}
+            {faults.length === 1 ? 'One thing needs' : `${faults.length} things need`} another look before the
+            map can be saved.
+          </span>
+        )}
       </div>
     </div>
   );
+}
+
+/** The reason why nothing at all can be read, said once instead of in every row. */
+function commonMessage(reads: TrialRead[]): string | null {
+  const first = reads[0]?.message ?? null;
+  return first !== null && reads.every((r) => r.words === null && r.message === first) ? first : null;
 }
 
 /** Rows that were not in the map before get their key from the name that they have now. */

@@ -1,14 +1,50 @@
 import type { TrialRead } from '@loka/contract/devices';
-import { PHASES, QUANTITIES, QUANTITY_NAMES, quantityInfo, type Phase, type Quantity } from '@loka/core/quantities';
-import { ACCESSES, COUNTINGS, hexWord, isBitKind, REGISTER_KINDS, VALUE_TYPES, type Access, type Counting, type MapFault, type PointDefinition, type RegisterKind, type Scaling, type ValueType, type WordOrder } from '@loka/core/registers';
+import {
+  PHASES,
+  QUANTITIES,
+  QUANTITY_NAMES,
+  quantityInfo,
+  type Phase,
+  type Quantity,
+} from '@loka/core/quantities';
+import {
+  ACCESSES,
+  COUNTINGS,
+  hexWord,
+  isBitKind,
+  REGISTER_KINDS,
+  VALUE_TYPES,
+  type Access,
+  type Counting,
+  type MapFault,
+  type PointDefinition,
+  type RegisterKind,
+  type Scaling,
+  type ValueType,
+  type WordOrder,
+} from '@loka/core/registers';
 import { Measured } from '../shared/Measured.js';
 import { onTheWire } from './draft.js';
 import styles from './MapPage.module.css';
 
-const KIND_WORDS: Record<RegisterKind, string> = { coil: 'coil', discrete: 'discrete input', input: 'input register', holding: 'holding register' };
-const COUNTING_WORDS: Record<Counting, string> = { 'from-0': 'from 0', 'from-1': 'from 1', notation: '4xxxx' };
+const KIND_WORDS: Record<RegisterKind, string> = {
+  coil: 'coil',
+  discrete: 'discrete input',
+  input: 'input register',
+  holding: 'holding register',
+};
+const COUNTING_WORDS: Record<Counting, string> = {
+  'from-0': 'from 0',
+  'from-1': 'from 1',
+  notation: '4xxxx',
+};
 const ACCESS_WORDS: Record<Access, string> = { read: 'read', write: 'written', 'read-write': 'both' };
-const ORDER_WORDS: Record<string, [WordOrder, WordOrder]> = { 'high, high': ['high-first', 'high-first'], 'low, high': ['low-first', 'high-first'], 'high, low': ['high-first', 'low-first'], 'low, low': ['low-first', 'low-first'] };
+const ORDER_WORDS: Record<string, [WordOrder, WordOrder]> = {
+  'high, high': ['high-first', 'high-first'],
+  'low, high': ['low-first', 'high-first'],
+  'high, low': ['high-first', 'low-first'],
+  'low, low': ['low-first', 'low-first'],
+};
 
 interface Props {
   row: PointDefinition;
@@ -20,21 +56,48 @@ interface Props {
 
 /** One value of a map: how it lies in the registers, and what is there now. */
 export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
-  const set = <K extends keyof PointDefinition>(field: K, value: PointDefinition[K]) => onChange({ ...row, [field]: value });
+  const set = <K extends keyof PointDefinition>(field: K, value: PointDefinition[K]) =>
+    onChange({ ...row, [field]: value });
   const wrong = (field: keyof PointDefinition) => faults.some((f) => f.field === field) || undefined;
   const named = (what: string) => ({ 'aria-label': `${what} of ${row.name}` });
-  const order = Object.entries(ORDER_WORDS).find(([, [w, b]]) => w === row.wordOrder && b === row.byteOrder)?.[0];
+  const order = Object.entries(ORDER_WORDS).find(
+    ([, [w, b]]) => w === row.wordOrder && b === row.byteOrder,
+  )?.[0];
   const wire = onTheWire(row);
-  const setKind = (kind: RegisterKind) => onChange({ ...row, kind, ...(isBitKind(kind) ? { type: 'bool', quantity: 'contact-state', unit: '', phase: null } : row.type === 'bool' ? { type: 'uint16' } : {}) });
-  const setQuantity = (quantity: Quantity) => onChange({ ...row, quantity, unit: row.unit in quantityInfo(quantity).units ? row.unit : quantityInfo(quantity).unit });
+  const setKind = (kind: RegisterKind) =>
+    onChange({
+      ...row,
+      kind,
+      ...(isBitKind(kind)
+        ? { type: 'bool', quantity: 'contact-state', unit: '', phase: null }
+        : row.type === 'bool'
+          ? { type: 'uint16' }
+          : {}),
+    });
+  const setQuantity = (quantity: Quantity) =>
+    onChange({
+      ...row,
+      quantity,
+      unit: row.unit in quantityInfo(quantity).units ? row.unit : quantityInfo(quantity).unit,
+    });
   return (
     <>
       <tr className={faults.length > 0 ? styles.faulty : ''}>
         <td>
-          <input value={row.name} onChange={(e) => set('name', e.target.value)} aria-invalid={wrong('name')} aria-label="Name" size={15} />
+          <input
+            value={row.name}
+            onChange={(e) => set('name', e.target.value)}
+            aria-invalid={wrong('name')}
+            aria-label="Name"
+            size={15}
+          />
         </td>
         <td>
-          <select value={row.kind} onChange={(e) => setKind(e.target.value as RegisterKind)} {...named('Kind')}>
+          <select
+            value={row.kind}
+            onChange={(e) => setKind(e.target.value as RegisterKind)}
+            {...named('Kind')}
+          >
             {REGISTER_KINDS.map((k) => (
               <option key={k} value={k}>
                 {KIND_WORDS[k]}
@@ -43,10 +106,20 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           </select>
         </td>
         <td>
-          <input value={row.address} onChange={(e) => set('address', e.target.value)} aria-invalid={wrong('address')} {...named('Address')} className={styles.number} />
+          <input
+            value={row.address}
+            onChange={(e) => set('address', e.target.value)}
+            aria-invalid={wrong('address')}
+            {...named('Address')}
+            className={styles.number}
+          />
         </td>
         <td>
-          <select value={row.counting} onChange={(e) => set('counting', e.target.value as Counting)} {...named('Counting')}>
+          <select
+            value={row.counting}
+            onChange={(e) => set('counting', e.target.value as Counting)}
+            {...named('Counting')}
+          >
             {COUNTINGS.map((c) => (
               <option key={c} value={c}>
                 {COUNTING_WORDS[c]}
@@ -55,25 +128,60 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           </select>
         </td>
         <td className="measured muted">{wire === null ? '–' : `${wire} ${hexWord(wire)}h`}</td>
+        <td className={`${styles.read} measured`}>
+          {read?.words ? (
+            read.words.map((w) => (isBitKind(row.kind) ? String(w) : hexWord(w))).join(' ')
+          ) : (
+            <span className="muted">–</span>
+          )}
+        </td>
+        <td className={`${styles.read} number`}>
+          {read?.value != null && <Measured value={read.value} unit={quantityInfo(row.quantity).unit} />}
+          {read?.message && <div className={styles.doubt}>{read.message}</div>}
+        </td>
         <td>
-          <select value={row.type} disabled={isBitKind(row.kind)} onChange={(e) => set('type', e.target.value as ValueType)} aria-invalid={wrong('type')} {...named('Type')}>
+          <select
+            value={row.type}
+            disabled={isBitKind(row.kind)}
+            onChange={(e) => set('type', e.target.value as ValueType)}
+            aria-invalid={wrong('type')}
+            {...named('Type')}
+          >
             {VALUE_TYPES.map((t) => (
               <option key={t}>{t}</option>
             ))}
           </select>
         </td>
         <td>
-          <select value={order} disabled={isBitKind(row.kind)} title="Which comes first: the high or the low word, and the high or the low byte in it" onChange={(e) => { const [wordOrder, byteOrder] = ORDER_WORDS[e.target.value] as [WordOrder, WordOrder]; onChange({ ...row, wordOrder, byteOrder }); }} {...named('Order')}>
+          <select
+            value={order}
+            disabled={isBitKind(row.kind)}
+            title="Which comes first: the high or the low word, and the high or the low byte in it"
+            onChange={(e) => {
+              const [wordOrder, byteOrder] = ORDER_WORDS[e.target.value] as [WordOrder, WordOrder];
+              onChange({ ...row, wordOrder, byteOrder });
+            }}
+            {...named('Order')}
+          >
             {Object.keys(ORDER_WORDS).map((o) => (
               <option key={o}>{o}</option>
             ))}
           </select>
         </td>
         <td>
-          <ScalingCell scaling={row.scaling} invalid={wrong('scaling')} name={row.name} onChange={(scaling) => set('scaling', scaling)} />
+          <ScalingCell
+            scaling={row.scaling}
+            invalid={wrong('scaling')}
+            name={row.name}
+            onChange={(scaling) => set('scaling', scaling)}
+          />
         </td>
         <td>
-          <select value={row.quantity} onChange={(e) => setQuantity(e.target.value as Quantity)} {...named('Quantity')}>
+          <select
+            value={row.quantity}
+            onChange={(e) => setQuantity(e.target.value as Quantity)}
+            {...named('Quantity')}
+          >
             {QUANTITY_NAMES.map((q) => (
               <option key={q} value={q}>
                 {QUANTITIES[q].label}
@@ -82,7 +190,12 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           </select>
         </td>
         <td>
-          <select value={row.unit} onChange={(e) => set('unit', e.target.value)} aria-invalid={wrong('unit')} {...named('Unit')}>
+          <select
+            value={row.unit}
+            onChange={(e) => set('unit', e.target.value)}
+            aria-invalid={wrong('unit')}
+            {...named('Unit')}
+          >
             {[...new Set([...Object.keys(quantityInfo(row.quantity).units), row.unit])].map((u) => (
               <option key={u} value={u}>
                 {u || 'none'}
@@ -91,7 +204,11 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           </select>
         </td>
         <td>
-          <select value={row.phase ?? ''} onChange={(e) => set('phase', e.target.value === '' ? null : (e.target.value as Phase))} {...named('Conductor')}>
+          <select
+            value={row.phase ?? ''}
+            onChange={(e) => set('phase', e.target.value === '' ? null : (e.target.value as Phase))}
+            {...named('Conductor')}
+          >
             <option value="">–</option>
             {PHASES.map((p) => (
               <option key={p}>{p}</option>
@@ -99,7 +216,12 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           </select>
         </td>
         <td>
-          <select value={row.access} onChange={(e) => set('access', e.target.value as Access)} aria-invalid={wrong('access')} {...named('Access')}>
+          <select
+            value={row.access}
+            onChange={(e) => set('access', e.target.value as Access)}
+            aria-invalid={wrong('access')}
+            {...named('Access')}
+          >
             {ACCESSES.map((a) => (
               <option key={a} value={a}>
                 {ACCESS_WORDS[a]}
@@ -108,15 +230,19 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           </select>
         </td>
         <td>
-          <NumberInput value={row.intervalMs} onChange={(v) => set('intervalMs', v)} label={`Interval of ${row.name}`} />
-        </td>
-        <td className={`${styles.read} measured`}>{read?.words ? read.words.map((w) => (isBitKind(row.kind) ? String(w) : hexWord(w))).join(' ') : <span className="muted">–</span>}</td>
-        <td className={`${styles.read} number`}>
-          {read?.value != null && <Measured value={read.value} unit={quantityInfo(row.quantity).unit} />}
-          {read?.message && <div className={styles.doubt}>{read.message}</div>}
+          <NumberInput
+            value={row.intervalMs}
+            onChange={(v) => set('intervalMs', v)}
+            label={`Interval of ${row.name}`}
+          />
         </td>
         <td>
-          <button type="button" onClick={onRemove} aria-label={`Take ${row.name} off`} title="Take this value off">
+          <button
+            type="button"
+            onClick={onRemove}
+            aria-label={`Take ${row.name} off`}
+            title="Take this value off"
+          >
             ×
           </button>
         </td>
@@ -136,9 +262,30 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
   );
 }
 
-function ScalingCell({ scaling, invalid, name, onChange }: { scaling: Scaling; invalid: true | undefined; name: string; onChange: (scaling: Scaling) => void }) {
+function ScalingCell({
+  scaling,
+  invalid,
+  name,
+  onChange,
+}: {
+  scaling: Scaling;
+  invalid: true | undefined;
+  name: string;
+  onChange: (scaling: Scaling) => void;
+}) {
   const select = (
-    <select value={scaling.kind} aria-label={`Scaling of ${name}`} aria-invalid={invalid} onChange={(e) => onChange(e.target.value === 'factor' ? { kind: 'factor', factor: 1, offset: 0 } : { kind: 'pairs', raw1: 0, value1: 0, raw2: 9999, value2: 100 })}>
+    <select
+      value={scaling.kind}
+      aria-label={`Scaling of ${name}`}
+      aria-invalid={invalid}
+      onChange={(e) =>
+        onChange(
+          e.target.value === 'factor'
+            ? { kind: 'factor', factor: 1, offset: 0 }
+            : { kind: 'pairs', raw1: 0, value1: 0, raw2: 9999, value2: 100 },
+        )
+      }
+    >
       <option value="factor">× factor + offset</option>
       <option value="pairs">two pairs</option>
     </select>
@@ -147,11 +294,25 @@ function ScalingCell({ scaling, invalid, name, onChange }: { scaling: Scaling; i
     return (
       <div className={styles.pairs}>
         {select}
-        <NumberInput value={scaling.factor} onChange={(factor) => onChange({ ...scaling, factor })} label={`Factor of ${name}`} />
-        <NumberInput value={scaling.offset} onChange={(offset) => onChange({ ...scaling, offset })} label={`Offset of ${name}`} />
+        <NumberInput
+          value={scaling.factor}
+          onChange={(factor) => onChange({ ...scaling, factor })}
+          label={`Factor of ${name}`}
+        />
+        <NumberInput
+          value={scaling.offset}
+          onChange={(offset) => onChange({ ...scaling, offset })}
+          label={`Offset of ${name}`}
+        />
       </div>
     );
-  const field = (key: 'raw1' | 'value1' | 'raw2' | 'value2', label: string) => <NumberInput value={scaling[key]} onChange={(v) => onChange({ ...scaling, [key]: v })} label={`${label} of ${name}`} />;
+  const field = (key: 'raw1' | 'value1' | 'raw2' | 'value2', label: string) => (
+    <NumberInput
+      value={scaling[key]}
+      onChange={(v) => onChange({ ...scaling, [key]: v })}
+      label={`${label} of ${name}`}
+    />
+  );
   return (
     <div className={styles.pairs}>
       {select}
@@ -167,7 +328,15 @@ function ScalingCell({ scaling, invalid, name, onChange }: { scaling: Scaling; i
 }
 
 /** A number while it is typed: what is not one yet stays in the field and is marked, and the last number holds. */
-function NumberInput({ value, onChange, label }: { value: number; onChange: (value: number) => void; label: string }) {
+function NumberInput({
+  value,
+  onChange,
+  label,
+}: {
+  value: number;
+  onChange: (value: number) => void;
+  label: string;
+}) {
   return (
     <input
       key={value}

@@ -23,7 +23,22 @@ export function nextRow(rows: readonly PointDefinition[]): PointDefinition {
   const keys = rows.map((r) => r.key);
   const name = `Value ${rows.length + 1}`;
   if (!last)
-    return { key: keyFor(name, keys), name, kind: 'holding', address: '0', counting: 'from-0', type: 'float32', wordOrder: 'high-first', byteOrder: 'high-first', scaling: UNSCALED, unit: 'V', quantity: 'voltage', phase: null, access: 'read', intervalMs: 1000 };
+    return {
+      key: keyFor(name, keys),
+      name,
+      kind: 'holding',
+      address: '0',
+      counting: 'from-0',
+      type: 'float32',
+      wordOrder: 'high-first',
+      byteOrder: 'high-first',
+      scaling: UNSCALED,
+      unit: 'V',
+      quantity: 'voltage',
+      phase: null,
+      access: 'read',
+      intervalMs: 1000,
+    };
   return { ...last, key: keyFor(name, keys), name, address: following(last) };
 }
 

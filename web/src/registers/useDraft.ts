@@ -7,7 +7,11 @@ interface State {
   future: PointDefinition[][];
 }
 
-type Action = { do: 'change'; rows: PointDefinition[] } | { do: 'undo' } | { do: 'redo' } | { do: 'load'; rows: PointDefinition[] };
+type Action =
+  | { do: 'change'; rows: PointDefinition[] }
+  | { do: 'undo' }
+  | { do: 'redo' }
+  | { do: 'load'; rows: PointDefinition[] };
 
 const KEPT = 200;
 
@@ -17,9 +21,13 @@ function reduce(state: State, action: Action): State {
     case 'change':
       return { past: [...past.slice(-KEPT), rows], rows: action.rows, future: [] };
     case 'undo':
-      return past.length === 0 ? state : { past: past.slice(0, -1), rows: past.at(-1) as PointDefinition[], future: [rows, ...future] };
+      return past.length === 0
+        ? state
+        : { past: past.slice(0, -1), rows: past.at(-1) as PointDefinition[], future: [rows, ...future] };
     case 'redo':
-      return future.length === 0 ? state : { past: [...past, rows], rows: future[0] as PointDefinition[], future: future.slice(1) };
+      return future.length === 0
+        ? state
+        : { past: [...past, rows], rows: future[0] as PointDefinition[], future: future.slice(1) };
     case 'load':
       return { past: [], rows: action.rows, future: [] };
   }

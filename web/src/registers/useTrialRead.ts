@@ -6,7 +6,10 @@ import { api, inWords } from '../api/client.js';
 const EVERY = 1500;
 
 /** What is on the wire now for the rows being edited, read again and again from a device. */
-export function useTrialRead(target: { linkId: number; unit: number } | null, rows: readonly PointDefinition[]): { reads: Map<string, TrialRead>; failed: string | null } {
+export function useTrialRead(
+  target: { linkId: number; unit: number } | null,
+  rows: readonly PointDefinition[],
+): { reads: Map<string, TrialRead>; failed: string | null } {
   const [reads, setReads] = useState<Map<string, TrialRead>>(new Map());
   const [failed, setFailed] = useState<string | null>(null);
   const latest = useRef(rows);
@@ -22,7 +25,10 @@ export function useTrialRead(target: { linkId: number; unit: number } | null, ro
     const read = async () => {
       const points = latest.current.filter((row) => row.access !== 'write' && spanOf(row) !== null);
       try {
-        const result = points.length === 0 ? [] : await api<TrialRead[]>('/devices/trial-read', 'POST', { linkId, unit, points });
+        const result =
+          points.length === 0
+            ? []
+            : await api<TrialRead[]>('/devices/trial-read', 'POST', { linkId, unit, points });
         if (stopped) return;
         setReads(new Map(result.map((r) => [r.key, r])));
         setFailed(null);

@@ -5,26 +5,55 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
 
-echarts.use([BarChart, LineChart, ScatterChart, GridComponent, TooltipComponent, MarkLineComponent, MarkAreaComponent, CanvasRenderer]);
+echarts.use([
+  BarChart,
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  TooltipComponent,
+  MarkLineComponent,
+  MarkAreaComponent,
+  CanvasRenderer,
+]);
 
 /** The value of a colour token on the sheet in use. */
-export const ink = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+export const ink = (name: string): string =>
+  getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
 
 /** What every chart shares: type, hairlines, quiet grid. */
 export function chartBase(): EChartsCoreOption {
-  const axis = { axisLine: { lineStyle: { color: ink('ink') } }, axisTick: { show: false }, axisLabel: { color: ink('ink2'), fontFamily: 'IBM Plex Mono', fontSize: 11 }, splitLine: { lineStyle: { color: ink('rule') } } };
+  const axis = {
+    axisLine: { lineStyle: { color: ink('ink') } },
+    axisTick: { show: false },
+    axisLabel: { color: ink('ink2'), fontFamily: 'IBM Plex Mono', fontSize: 11 },
+    splitLine: { lineStyle: { color: ink('rule') } },
+  };
   return {
     animation: false,
     textStyle: { fontFamily: 'Barlow Semi Condensed', color: ink('ink') },
     grid: { left: 56, right: 14, top: 16, bottom: 26 },
-    tooltip: { trigger: 'axis', backgroundColor: ink('sheet'), borderColor: ink('strong-rule'), textStyle: { color: ink('ink'), fontSize: 12 }, extraCssText: 'box-shadow:none;border-radius:3px' },
+    tooltip: {
+      trigger: 'axis',
+      backgroundColor: ink('sheet'),
+      borderColor: ink('strong-rule'),
+      textStyle: { color: ink('ink'), fontSize: 12 },
+      extraCssText: 'box-shadow:none;border-radius:3px',
+    },
     xAxis: { ...axis },
     yAxis: { ...axis, axisLine: { show: false } },
   };
 }
 
 /** A drawing by ECharts that follows its options and its size. `label` says in words what it shows. */
-export default function Chart({ option, height, label }: { option: EChartsCoreOption; height: number | string; label: string }) {
+export default function Chart({
+  option,
+  height,
+  label,
+}: {
+  option: EChartsCoreOption;
+  height: number | string;
+  label: string;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const chart = useRef<echarts.ECharts | null>(null);
   useEffect(() => {

@@ -8,7 +8,12 @@ export interface Option {
 }
 
 /** A choice among options, as part of a form. The empty option stands for null. */
-export function Choice<T extends FieldValues>({ control, name, options, ...rest }: { control: Control<T>; name: Path<T>; options: Option[] } & Omit<TextFieldProps, 'name' | 'select'>) {
+export function Choice<T extends FieldValues>({
+  control,
+  name,
+  options,
+  ...rest
+}: { control: Control<T>; name: Path<T>; options: Option[] } & Omit<TextFieldProps, 'name' | 'select'>) {
   return (
     <Controller
       control={control}

@@ -6,10 +6,18 @@ export function ConductorMarks({ phases, letters = true }: { phases: string; let
   return (
     <span className={styles.marks}>
       {lines.map((line) => (
-        <span key={line} className={styles.mark} style={{ background: `var(--${line.toLowerCase()})` }} aria-hidden />
+        <span
+          key={line}
+          className={styles.mark}
+          style={{ background: `var(--${line.toLowerCase()})` }}
+          aria-hidden
+        />
       ))}
-      {letters && <span className={styles.letters}>{lines.length === 3 ? '3~' : lines.join(' ')}</span>}
-      {!letters && <span className={styles.hidden}>{phases}</span>}
+      {letters && lines.length === 1 ? (
+        <span className={styles.letters}>{phases}</span>
+      ) : (
+        <span className={styles.hidden}>{phases}</span>
+      )}
     </span>
   );
 }

@@ -6,14 +6,36 @@ import DialogTitle from '@mui/material/DialogTitle';
 import type { ReactNode } from 'react';
 
 /** Says what will happen before it does, and names it in the button. */
-export function Confirm({ title, verb, danger, onConfirm, onClose, children }: { title: string; verb: string; danger?: boolean; onConfirm: () => void; onClose: () => void; children: ReactNode }) {
+export function Confirm({
+  title,
+  verb,
+  danger,
+  onConfirm,
+  onClose,
+  children,
+}: {
+  title: string;
+  verb: string;
+  danger?: boolean;
+  onConfirm: () => void;
+  onClose: () => void;
+  children: ReactNode;
+}) {
   return (
     <Dialog open onClose={onClose} maxWidth="xs" fullWidth>
       <DialogTitle>{title}</DialogTitle>
       <DialogContent>{children}</DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" color={danger ? 'error' : 'primary'} autoFocus onClick={() => { onClose(); onConfirm(); }}>
+        <Button
+          variant="contained"
+          color={danger ? 'error' : 'primary'}
+          autoFocus
+          onClick={() => {
+            onClose();
+            onConfirm();
+          }}
+        >
           {verb}
         </Button>
       </DialogActions>

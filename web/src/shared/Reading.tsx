@@ -11,8 +11,19 @@ import { useNow } from './clock.js';
 import { Measured } from './Measured.js';
 import styles from './Reading.module.css';
 
-/** The newest reading of a point. Says its age when that is more than two intervals; a click says where it comes from. */
-export function Reading({ point, className = '' }: { point: Point; className?: string }) {
+/**
+ * The newest reading of a point. Says its age when that is more than two intervals; a click says where it comes
+ * from. `brief` leaves the reason of a missing one to that click.
+ */
+export function Reading({
+  point,
+  brief = false,
+  className = '',
+}: {
+  point: Point;
+  brief?: boolean;
+  className?: string;
+}) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const reading = useReading(point.id);
   const now = useNow(1000);
@@ -21,11 +32,31 @@ export function Reading({ point, className = '' }: { point: Point; className?: s
   const usable = reading !== undefined && reading.v !== null && isUsable(reading.q);
   return (
     <>
-      <button type="button" className={`${styles.button} ${className}`} onClick={(e) => setAnchor(e.currentTarget)} aria-label={`Where ${point.definition.name} comes from`}>
-        {!reading ? <span className="muted">no reading yet</span> : !usable ? <span className={styles.missing}>{qualityInWords(reading.q).replace('bad: ', '')}</span> : kind === 'state' ? <span>{reading.v === 0 ? 'open' : 'closed'}</span> : <Measured value={reading.v} unit={unit} />}
-        {old && <span className={styles.age}>{printAge(now - reading.t)} old</span>}
+      <button
+        type="button"
+        className={`${styles.button} ${className}`}
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-label={`Where ${point.definition.name} comes from`}
+      >
+        {!reading ? (
+          <span className="muted">no reading yet</span>
+        ) : !usable ? (
+          <span className={styles.missing} title={qualityInWords(reading.q)}>
+            {brief ? 'no data' : qualityInWords(reading.q).replace('bad: ', '')}
+          </span>
+        ) : kind === 'state' ? (
+          <span>{reading.v === 0 ? 'open' : 'closed'}</span>
+        ) : (
+          <Measured value={reading.v} unit={unit} />
+        )}
+        {old && !(brief && !usable) && <span className={styles.age}>{printAge(now - reading.t)} old</span>}
       </button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
         {anchor && <Origin point={point} />}
       </Popover>
     </>
@@ -43,10 +74,20 @@ function Origin({ point }: { point: Point }) {
   const rows: [string, React.ReactNode][] = [
     ['Point', point.definition.name],
     ['Device', point.deviceName],
-    ['Register', `${kindInWords(point.definition.kind)} ${point.definition.address}, ${point.definition.type}`],
+    [
+      'Register',
+      `${kindInWords(point.definition.kind)} ${point.definition.address}, ${point.definition.type}`,
+    ],
     ['On the wire', span ? hexBytes(readRequestBytes(span)) : '–'],
     ['Raw', <Measured key="raw" value={reading?.raw} unit={unit} />],
-    ['Correction', inForce ? `${inForce.gain.toPrecision(5)} × raw ${inForce.offset < 0 ? '−' : '+'} ${Math.abs(inForce.offset).toPrecision(3)}` : point.calibrated ? 'by the current of the same clamp' : 'none'],
+    [
+      'Correction',
+      inForce
+        ? `${inForce.gain.toPrecision(5)} × raw ${inForce.offset < 0 ? '−' : '+'} ${Math.abs(inForce.offset).toPrecision(3)}`
+        : point.calibrated
+          ? 'by the current of the same clamp'
+          : 'none',
+    ],
     ['Reading', <Measured key="value" value={reading?.v} unit={unit} />],
     ['Quality', reading ? qualityInWords(reading.q) : 'no reading yet'],
     ['Age', reading ? printAge(now - reading.t) : '–'],

@@ -16,7 +16,8 @@ export function useSelection(): [number | null, (id: number | null) => void] {
   return [Number.isInteger(at) && at > 0 ? at : null, select];
 }
 
-export const childrenOf = (nodes: readonly InstallationNode[], id: number | null): InstallationNode[] => nodes.filter((n) => n.parentId === id);
+export const childrenOf = (nodes: readonly InstallationNode[], id: number | null): InstallationNode[] =>
+  nodes.filter((n) => n.parentId === id);
 
 /** The node itself and all that it hangs on, nearest first. */
 export function pathUp(nodes: readonly InstallationNode[], id: number | null): InstallationNode[] {
@@ -35,17 +36,34 @@ export function below(nodes: readonly InstallationNode[], id: number): Installat
  * on the way down, so that nothing is counted twice.
  */
 export function meteredBelow(nodes: readonly InstallationNode[], id: number): number[] {
-  return childrenOf(nodes, id).flatMap((child) => (child.powerPointIds.length > 0 ? child.powerPointIds : meteredBelow(nodes, child.id)));
+  return childrenOf(nodes, id).flatMap((child) =>
+    child.powerPointIds.length > 0 ? child.powerPointIds : meteredBelow(nodes, child.id),
+  );
 }
 
 /** "2 · Walk-in cold room" */
-export const nodeTitle = (node: InstallationNode): string => (node.kind === 'circuit' && node.way ? `Way ${node.way} · ${node.name}` : node.kind === 'board' && node.way ? `${node.way} · ${node.name}` : node.name);
+export const nodeTitle = (node: InstallationNode): string =>
+  node.kind === 'circuit' && node.way
+    ? `Way ${node.way} · ${node.name}`
+    : node.kind === 'board' && node.way
+      ? `${node.way} · ${node.name}`
+      : node.name;
 
 /** The nearest point of a quantity on one of the conductors of a node: its own, or one further up the tree. */
-export function nearestPoint(nodes: readonly InstallationNode[], points: readonly Point[], node: InstallationNode, quantity: Quantity): Point | undefined {
+export function nearestPoint(
+  nodes: readonly InstallationNode[],
+  points: readonly Point[],
+  node: InstallationNode,
+  quantity: Quantity,
+): Point | undefined {
   const lines = node.phases.split(' ');
   for (const place of pathUp(nodes, node.id)) {
-    const found = points.find((p) => p.nodeId === place.id && p.definition.quantity === quantity && (p.phase === null || p.phase === 'total' || lines.includes(p.phase)));
+    const found = points.find(
+      (p) =>
+        p.nodeId === place.id &&
+        p.definition.quantity === quantity &&
+        (p.phase === null || p.phase === 'total' || lines.includes(p.phase)),
+    );
     if (found) return found;
   }
   return undefined;

@@ -22,7 +22,10 @@ export const useNotices = (): Notices => useContext(Context);
 /** Short notices at the foot of the screen: what was done, with a way back where there is one; what failed. */
 export function NoticesProvider({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
-  const say = useCallback((text: string, undo?: () => Promise<unknown>) => setNotice(undo ? { text, undo } : { text }), []);
+  const say = useCallback(
+    (text: string, undo?: () => Promise<unknown>) => setNotice(undo ? { text, undo } : { text }),
+    [],
+  );
   const attempt = useCallback(async (work: () => Promise<unknown>) => {
     try {
       await work();
@@ -45,7 +48,13 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
         action={
           <>
             {undo && (
-              <Button color="inherit" onClick={() => { setNotice(null); void attempt(undo); }}>
+              <Button
+                color="inherit"
+                onClick={() => {
+                  setNotice(null);
+                  void attempt(undo);
+                }}
+              >
                 Undo
               </Button>
             )}

@@ -4,12 +4,24 @@ import { useSearchParams } from 'react-router';
 import { useSite } from '../api/useApi.js';
 import { useNow } from './clock.js';
 
-export const PERIOD_WORDS: Record<NamedPeriod, string> = { hour: 'Last hour', today: 'Today', yesterday: 'Yesterday', '7-days': '7 days', '30-days': '30 days' };
+export const PERIOD_WORDS: Record<NamedPeriod, string> = {
+  hour: 'Last hour',
+  today: 'Today',
+  yesterday: 'Yesterday',
+  '7-days': '7 days',
+  '30-days': '30 days',
+};
 
 const isNamed = (text: string): text is NamedPeriod => (NAMED_PERIODS as readonly string[]).includes(text);
 
 /** The period chosen in the head, the same on every screen; it lives in the URL. */
-export function usePeriod(): { name: string; words: string; span: TimeSpan; zone: string; choose: (name: string) => void } {
+export function usePeriod(): {
+  name: string;
+  words: string;
+  span: TimeSpan;
+  zone: string;
+  choose: (name: string) => void;
+} {
   const [search, setSearch] = useSearchParams();
   const zone = useSite().data?.site?.timeZone ?? 'UTC';
   const now = useNow(60_000);

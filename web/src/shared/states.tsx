@@ -3,7 +3,15 @@ import type { ReactNode } from 'react';
 import styles from './states.module.css';
 
 /** A place where nothing is yet: what would be here, and the step that brings it. */
-export function EmptyState({ title, children, action }: { title: string; children?: ReactNode; action?: ReactNode }) {
+export function EmptyState({
+  title,
+  children,
+  action,
+}: {
+  title: string;
+  children?: ReactNode;
+  action?: ReactNode;
+}) {
   return (
     <div className={styles.empty}>
       <h2>{title}</h2>

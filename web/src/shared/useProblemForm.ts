@@ -7,8 +7,16 @@ import { ApiError, inWords } from '../api/client.js';
  * A form over one of the contract's classes: checked by the same rules as in the server while one types; what
  * the server finds wrong is shown at its field, and what belongs to no field as `problem`.
  */
-export function useProblemForm<T extends FieldValues>(type: new () => T, defaults: DefaultValues<T>, send: (values: T) => Promise<void>) {
-  const form = useForm<T>({ resolver: classValidatorResolver(type as never) as never, defaultValues: defaults, mode: 'onTouched' });
+export function useProblemForm<T extends FieldValues>(
+  type: new () => T,
+  defaults: DefaultValues<T>,
+  send: (values: T) => Promise<void>,
+) {
+  const form = useForm<T>({
+    resolver: classValidatorResolver(type as never) as never,
+    defaultValues: defaults,
+    mode: 'onTouched',
+  });
   const [problem, setProblem] = useState<string | null>(null);
   const submit = form.handleSubmit(async (values) => {
     setProblem(null);
@@ -23,7 +31,10 @@ export function useProblemForm<T extends FieldValues>(type: new () => T, default
   });
   /** What a text field needs to be part of the form. */
   const text = (name: Path<T>, number = false) => ({
-    ...form.register(name, number ? { setValueAs: (v: unknown) => (v === '' || v === null ? undefined : Number(v)) } : {}),
+    ...form.register(
+      name,
+      number ? { setValueAs: (v: unknown) => (v === '' || v === null ? undefined : Number(v)) } : {},
+    ),
     error: form.formState.errors[name] !== undefined,
     helperText: (form.formState.errors[name]?.message as string | undefined) ?? ' ',
   });

@@ -15,7 +15,9 @@ import styles from './SettingsPage.module.css';
 /** Settings of the site, how Loka itself fares, and who has changed what. */
 export default function SettingsPage() {
   const { data } = useSite();
-  const { data: health } = useSWR<HealthReport>('/health', (p: string) => api<HealthReport>(p), { refreshInterval: 5000 });
+  const { data: health } = useSWR<HealthReport>('/health', (p: string) => api<HealthReport>(p), {
+    refreshInterval: 5000,
+  });
   const { data: audit = [] } = useSWR<AuditEntry[]>('/audit', (p: string) => api<AuditEntry[]>(p));
   const zone = data?.site?.timeZone ?? 'UTC';
   return (
@@ -27,12 +29,38 @@ export default function SettingsPage() {
           {health && (
             <table className="plain">
               <tbody>
-                <tr><td>Version</td><td className="measured">{health.version}</td></tr>
-                <tr><td>Database</td><td className={health.database.up ? 'ok' : 'danger'}>{health.database.up ? 'answers' : `away: ${health.database.message}`}</td></tr>
-                <tr><td>Samples</td><td className="measured">{health.samples.perSecond.toFixed(1)} /s, {health.samples.waiting} waiting</td></tr>
-                <tr><td>Spool</td><td className="measured">{health.spool.samples} samples, {health.spool.lost} lost</td></tr>
-                <tr><td>Links</td><td>{health.links.map((l) => `${l.name}: ${l.state}`).join('; ') || 'none'}</td></tr>
-                <tr><td>For programs</td><td><a href="/api/docs">/api/docs</a></td></tr>
+                <tr>
+                  <td>Version</td>
+                  <td className="measured">{health.version}</td>
+                </tr>
+                <tr>
+                  <td>Database</td>
+                  <td className={health.database.up ? 'ok' : 'danger'}>
+                    {health.database.up ? 'answers' : `away: ${health.database.message}`}
+                  </td>
+                </tr>
+                <tr>
+                  <td>Samples</td>
+                  <td className="measured">
+                    {health.samples.perSecond.toFixed(1)} /s, {health.samples.waiting} waiting
+                  </td>
+                </tr>
+                <tr>
+                  <td>Spool</td>
+                  <td className="measured">
+                    {health.spool.samples} samples, {health.spool.lost} lost
+                  </td>
+                </tr>
+                <tr>
+                  <td>Links</td>
+                  <td>{health.links.map((l) => `${l.name}: ${l.state}`).join('; ') || 'none'}</td>
+                </tr>
+                <tr>
+                  <td>For programs</td>
+                  <td>
+                    <a href="/api/docs">/api/docs</a>
+                  </td>
+                </tr>
               </tbody>
             </table>
           )}
@@ -42,13 +70,22 @@ export default function SettingsPage() {
         <h1>Changes</h1>
         <div className="scroll-x">
           <table className="plain">
-            <thead><tr><th>Time</th><th>By</th><th>What</th><th>With</th></tr></thead>
+            <thead>
+              <tr>
+                <th>Time</th>
+                <th>By</th>
+                <th>What</th>
+                <th>With</th>
+              </tr>
+            </thead>
             <tbody>
               {audit.map((entry) => (
                 <tr key={entry.id}>
                   <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
                   <td>{entry.who}</td>
-                  <td className="measured">{entry.action} {entry.subject.replace('/api', '')}</td>
+                  <td className="measured">
+                    {entry.action} {entry.subject.replace('/api', '')}
+                  </td>
                   <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
                 </tr>
               ))}
@@ -74,9 +111,20 @@ function SiteForm({ site }: { site: Site }) {
       <TextField label="Name" {...form.text('name')} />
       <TextField label="Time zone" {...form.text('timeZone')} />
       <TextField label="Nominal voltage, V" {...form.text('nominalVoltage', true)} />
-      <Choice control={form.control} name="frequency" label="Frequency" options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))} />
-      {form.problem && <Alert severity="error" variant="outlined">{form.problem}</Alert>}
-      <Button type="submit" variant="contained" disabled={form.busy}>Save</Button>
+      <Choice
+        control={form.control}
+        name="frequency"
+        label="Frequency"
+        options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))}
+      />
+      {form.problem && (
+        <Alert severity="error" variant="outlined">
+          {form.problem}
+        </Alert>
+      )}
+      <Button type="submit" variant="contained" disabled={form.busy}>
+        Save
+      </Button>
     </form>
   );
 }

@@ -23,11 +23,20 @@ export const theme = createTheme({
   shadows: Array(25).fill('none') as never,
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiButton: { defaultProps: { disableElevation: true, size: 'small' }, styleOverrides: { root: { minWidth: 0, padding: '5px 12px', lineHeight: 1.5 } } },
-    MuiTextField: { defaultProps: { size: 'small', fullWidth: true, slotProps: { inputLabel: { shrink: true } } } },
+    MuiButton: {
+      defaultProps: { disableElevation: true, size: 'small' },
+      styleOverrides: { root: { minWidth: 0, padding: '5px 12px', lineHeight: 1.5 } },
+    },
+    MuiTextField: {
+      defaultProps: { size: 'small', fullWidth: true, slotProps: { inputLabel: { shrink: true } } },
+    },
     MuiSelect: { defaultProps: { size: 'small' } },
-    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none', border: '1px solid var(--strong-rule)' } } },
-    MuiTooltip: { styleOverrides: { tooltip: { fontSize: 12, backgroundColor: 'var(--ink)', color: 'var(--paper)' } } },
+    MuiPaper: {
+      styleOverrides: { root: { backgroundImage: 'none', border: '1px solid var(--strong-rule)' } },
+    },
+    MuiTooltip: {
+      styleOverrides: { tooltip: { fontSize: 12, backgroundColor: 'var(--ink)', color: 'var(--paper)' } },
+    },
     MuiDialogTitle: { styleOverrides: { root: { fontSize: 16, fontWeight: 600, paddingBottom: 4 } } },
     MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0 } } },
   },

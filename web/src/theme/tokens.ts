@@ -67,10 +67,29 @@ export const DARK: Sheet = {
 };
 
 /** One palette for lines in charts, legible to the colour-blind, in this order. */
-export const SERIES = ['#0B5D6B', '#B4571F', '#6A4C93', '#3F7D20', '#8A1C4A', '#3A6EA5', '#7A6A00', '#444B52'];
-export const SERIES_DARK = ['#5FB7C4', '#E59A5F', '#B79BE0', '#93CF6F', '#E587AE', '#8FBDEB', '#D3C45A', '#C4CACF'];
+export const SERIES = [
+  '#0B5D6B',
+  '#B4571F',
+  '#6A4C93',
+  '#3F7D20',
+  '#8A1C4A',
+  '#3A6EA5',
+  '#7A6A00',
+  '#444B52',
+];
+export const SERIES_DARK = [
+  '#5FB7C4',
+  '#E59A5F',
+  '#B79BE0',
+  '#93CF6F',
+  '#E587AE',
+  '#8FBDEB',
+  '#D3C45A',
+  '#C4CACF',
+];
 
-const kebab = (name: string): string => name.replace(/[A-Z0-9]/g, (c) => (/\d/.test(c) ? c : `-${c.toLowerCase()}`));
+const kebab = (name: string): string =>
+  name.replace(/[A-Z0-9]/g, (c) => (/\d/.test(c) ? c : `-${c.toLowerCase()}`));
 
 /** A sheet as CSS custom properties: --paper, --strong-rule … */
 export const cssVariables = (sheet: Sheet): Record<string, string> =>

@@ -4,7 +4,13 @@ import { ThermostatBody } from './thermostat.js';
 /** Deck oven, three-phase, 14 kW: heats up at 02:30 and holds 240 °C by its thermostat until 09:30. */
 export class DeckOven implements Load {
   readonly name = 'deck-oven';
-  private readonly body = new ThermostatBody(30, { capacity: 52, loss: 21, surroundings: 24, power: 14_000, hysteresis: 5 });
+  private readonly body = new ThermostatBody(30, {
+    capacity: 52,
+    loss: 21,
+    surroundings: 24,
+    power: 14_000,
+    hysteresis: 5,
+  });
 
   step({ seconds, clock }: LoadMoment, powered: boolean): Draw[] {
     const baking = isBakingDay(clock) && clock.hour >= 2.5 && clock.hour < 9.5;

@@ -1,0 +1,141 @@
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
+import { findProgram, needBuild, needPackages, needPrograms, ROOT } from './lib/machine.mjs';
+import { startMariadb } from './lib/mariadb.mjs';
+import { freePort } from './lib/ports.mjs';
+import { run, start, stopAll, stopOnSignals } from './lib/processes.mjs';
+import { main, say } from './lib/say.mjs';
+
+// npm test: everything there is, from the format of the code to a person's way through the running application.
+const node = process.execPath;
+const bin = (path) => join(ROOT, 'node_modules', path);
+const counts = { passed: 0, failed: 0 };
+const failures = [];
+
+await main(async () => {
+  stopOnSignals();
+  const folder = mkdtempSync(join(tmpdir(), 'loka-test-'));
+  try {
+    await needPrograms('mariadbd', 'chromium');
+    await needPackages();
+    await check('format (prettier)', [
+      bin('prettier/bin/prettier.cjs'),
+      '--check',
+      '--log-level',
+      'warn',
+      '.',
+    ]);
+    await check('lint (eslint)', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+    say('build and types');
+    await needBuild();
+    counts.passed++;
+    for (const project of ['web', 'e2e', 'tsconfig.tests.json'])
+      await check(`types of ${project}`, [bin('typescript/bin/tsc'), '-p', project, '--noEmit']);
+    await jest(folder);
+    await playwright(folder);
+  } finally {
+    await stopAll();
+    rmSync(folder, { recursive: true, force: true });
+  }
+  for (const failure of failures) console.log(`✗ ${failure}`);
+  console.log(`\n${counts.passed} passed, ${counts.failed} failed`);
+  return counts.failed === 0 ? 0 : 1;
+});
+
+/** One check that passes or fails as a whole; the others go on. */
+async function check(what, args) {
+  say(what);
+  try {
+    await run(node, args, { what, cwd: ROOT });
+    counts.passed++;
+  } catch (error) {
+    counts.failed++;
+    failures.push(error.message.split('\n')[0]);
+  }
+}
+
+async function jest(folder) {
+  say('units and server (jest)');
+  const report = join(folder, 'jest.json');
+  await tolerate(() =>
+    run(
+      node,
+      [
+        '--experimental-vm-modules',
+        bin('jest/bin/jest.js'),
+        '--forceExit',
+        '--json',
+        `--outputFile=${report}`,
+      ],
+      { what: 'jest', cwd: ROOT, env: { NODE_NO_WARNINGS: '1' } },
+    ),
+  );
+  const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites, testResults } = JSON.parse(
+    readFileSync(report, 'utf8'),
+  );
+  counts.passed += numPassedTests;
+  counts.failed += numFailedTests + numRuntimeErrorTestSuites;
+  for (const suite of testResults)
+    for (const test of suite.assertionResults) if (test.status === 'failed') failures.push(test.fullName);
+  if (numPassedTests === 0) throw new Error('jest ran no test');
+}
+
+/** The running application in Debian's Chromium: an empty site, and the sample site with its history. */
+async function playwright(folder) {
+  say('the running application (playwright)');
+  const database = await startMariadb(folder, { fast: true, databases: ['loka', 'loka_sample'] });
+  const empty = await startLoka(folder, 'empty', database, { LOKA_DB_NAME: 'loka' });
+  say('loading the sample site');
+  const sample = await startLoka(folder, 'sample', database, { LOKA_DB_NAME: 'loka_sample' });
+  const report = join(folder, 'playwright.json');
+  const env = {
+    LOKA_URL: empty.url,
+    LOKA_BUILDING: empty.building.control,
+    LOKA_PORTS: JSON.stringify(empty.building.ports),
+    LOKA_SAMPLE_URL: sample.url,
+    LOKA_CHROMIUM: findProgram('chromium'),
+    LOKA_E2E_REPORT: report,
+  };
+  await tolerate(() =>
+    run(node, [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e'], { what: 'playwright', cwd: ROOT, env }),
+  );
+  const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+  counts.passed += stats.expected;
+  counts.failed += stats.unexpected + stats.flaky + stats.skipped;
+  for (const title of failedTitles(suites)) failures.push(title);
+  if (stats.expected === 0) throw new Error('playwright ran no test');
+}
+
+async function startLoka(folder, name, database, env) {
+  const own = join(folder, name);
+  mkdirSync(own, { recursive: true });
+  const life = await lifeOf(own);
+  const building = await startBuilding(own, life);
+  const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
+  if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
+  const port = await freePort();
+  await start(node, [join(ROOT, 'server/dist/main.js')], {
+    what: 'the server',
+    ready: /loka ready/,
+    env: { ...all, LOKA_PORT: String(port) },
+    logFile: join(own, 'server.log'),
+  });
+  return { url: `http://localhost:${port}`, building };
+}
+
+/** A test run that fails says so in its report. */
+async function tolerate(work) {
+  try {
+    await work();
+  } catch (error) {
+    say(error.message.split('\n')[0]);
+  }
+}
+
+const failedTitles = (suites) =>
+  suites.flatMap((suite) => [
+    ...failedTitles(suite.suites ?? []),
+    ...(suite.specs ?? []).filter((spec) => !spec.ok).map((spec) => spec.title),
+  ]);
