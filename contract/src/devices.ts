@@ -93,6 +93,13 @@ export class PointAssignment {
   phase!: Phase | null;
 }
 
+/** Where all points of a device belong. */
+export class DeviceAssignment {
+  @IsOptional()
+  @IsInt()
+  nodeId!: number | null;
+}
+
 /** A point: a value of a device, with what its map says of it. */
 export interface Point {
   id: number;

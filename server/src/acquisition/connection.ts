@@ -3,6 +3,7 @@ import modbus from 'modbus-serial';
 import type { AllowedNetworks } from '../security/allowedNetworks.js';
 
 const ModbusRTU = modbus.default;
+type Client = InstanceType<typeof ModbusRTU>;
 
 export interface Address {
   host: string;
@@ -12,7 +13,7 @@ export interface Address {
 
 /** One Modbus TCP connection. Requests must not overlap; whoever holds it asks one thing after the other. */
 export class Connection {
-  private client: InstanceType<typeof ModbusRTU> | null = null;
+  private client: Client | null = null;
 
   constructor(
     private readonly address: Address,
@@ -39,28 +40,30 @@ export class Connection {
   }
 
   /** The words (or bits, 0 and 1) of a span. */
-  async read(unit: number, { kind, start, count }: Span): Promise<number[]> {
-    const client = await this.ready(unit);
-    if (isBitKind(kind)) {
+  read(unit: number, { kind, start, count }: Span): Promise<number[]> {
+    return this.ask(unit, async (client) => {
+      if (isBitKind(kind)) {
+        const { data } =
+          kind === 'coil'
+            ? await client.readCoils(start, count)
+            : await client.readDiscreteInputs(start, count);
+        return data.slice(0, count).map(Number);
+      }
       const { data } =
-        kind === 'coil'
-          ? await client.readCoils(start, count)
-          : await client.readDiscreteInputs(start, count);
-      return data.slice(0, count).map(Number);
-    }
-    const { data } =
-      kind === 'holding'
-        ? await client.readHoldingRegisters(start, count)
-        : await client.readInputRegisters(start, count);
-    return data;
+        kind === 'holding'
+          ? await client.readHoldingRegisters(start, count)
+          : await client.readInputRegisters(start, count);
+      return data;
+    });
   }
 
   /** Writes one coil, or one or several holding registers. */
-  async write(unit: number, kind: 'coil' | 'holding', start: number, words: number[]): Promise<void> {
-    const client = await this.ready(unit);
-    if (kind === 'coil') await client.writeCoil(start, words[0] === 1);
-    else if (words.length === 1) await client.writeRegister(start, words[0] as number);
-    else await client.writeRegisters(start, words);
+  write(unit: number, kind: 'coil' | 'holding', start: number, words: number[]): Promise<void> {
+    return this.ask(unit, async (client) => {
+      if (kind === 'coil') await client.writeCoil(start, words[0] === 1);
+      else if (words.length === 1) await client.writeRegister(start, words[0] as number);
+      else await client.writeRegisters(start, words);
+    });
   }
 
   /** Lets the connection go at once. The library does not call back for a socket that is closed already, so nothing is awaited. */
@@ -69,11 +72,18 @@ export class Connection {
     this.client = null;
   }
 
-  private async ready(unit: number) {
+  private async ask<T>(unit: number, question: (client: Client) => Promise<T>): Promise<T> {
     await this.open();
-    const client = this.client as InstanceType<typeof ModbusRTU>;
+    const client = this.client as Client;
     client.setID(unit);
-    return client;
+    try {
+      return await question(client);
+    } catch (error) {
+      // The library lets a request run into its time-out when the socket is closed under it.
+      if ((error as { modbusCode?: number }).modbusCode === undefined && !client.isOpen)
+        throw Object.assign(new Error('connection closed'), { code: 'ECONNRESET' });
+      throw error;
+    }
   }
 }
 

@@ -1,4 +1,5 @@
 import {
+  DeviceAssignment,
   DeviceInput,
   LinkInput,
   PointAssignment,
@@ -62,6 +63,12 @@ export class DevicesController {
   @HttpCode(204)
   restore(@Param('id', ParseIntPipe) id: number): Promise<void> {
     return this.devices.setRemoved(id, null);
+  }
+
+  /** Gives all points of a device to one place. */
+  @Put('devices/:id/assignment')
+  assignAll(@Param('id', ParseIntPipe) id: number, @Body() { nodeId }: DeviceAssignment): Promise<Point[]> {
+    return this.devices.assignAll(id, nodeId ?? null);
   }
 
   @Get('points')

@@ -101,6 +101,17 @@ export class DevicesService {
     return this.toPoint(this.book.point(id) as KnownPoint);
   }
 
+  /** Gives all points of a device to one place; what was said of their conductors stays. */
+  async assignAll(deviceId: number, nodeId: number | null): Promise<Point[]> {
+    if (!(await this.book.devices.existsBy({ id: deviceId }))) throw notFound('device', deviceId);
+    if (nodeId !== null && !this.installation.node(nodeId))
+      throw invalidField('nodeId', 'That circuit is no longer there.');
+    await this.book.pointRows.update({ deviceId }, { nodeId });
+    await this.book.reload();
+    this.changes.say('devices', 'installation');
+    return this.points().filter((p) => p.deviceId === deviceId);
+  }
+
   private toPoint({ id, deviceId, deviceName, key, definition, nodeId, phase }: KnownPoint): Point {
     return { id, deviceId, deviceName, key, definition, nodeId, phase, calibrated: this.corrections.has(id) };
   }

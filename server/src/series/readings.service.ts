@@ -16,6 +16,9 @@ import { SampleStore } from './sampleStore.js';
 const MOST_SAMPLES = 4000;
 const EXPORT_PAGE = 5000;
 
+/** A value for a file: as many digits as it has, down to 1e-9 of the base unit, never with an exponent. */
+const plainDigits = (value: number): string => value.toFixed(9).replace(/\.?0+$/, '').replace(/^-0$/, '0');
+
 /** Readings as they are asked for: corrected, from the level that fits. */
 @Injectable()
 export class ReadingsService {
@@ -65,10 +68,10 @@ export class ReadingsService {
       for (const { t, v, q } of page)
         yield [
           isoWithOffset(timeZone, t),
-          v === null ? '' : String(this.corrections.correct(pointId, t, v)),
+          v === null ? '' : plainDigits(this.corrections.correct(pointId, t, v)),
           unit,
           qualityInWords(q),
-          v === null ? '' : String(v),
+          v === null ? '' : plainDigits(v),
         ];
       const last = page.at(-1);
       if (!last || page.length < EXPORT_PAGE) return;

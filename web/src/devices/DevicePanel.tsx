@@ -160,7 +160,7 @@ function AssignAll({ points }: { points: Point[] }) {
     void attempt(async () => {
       const before = points.map((p) => ({ id: p.id, nodeId: p.nodeId }));
       const own = (p: Point) => (p.phase === p.definition.phase ? null : p.phase);
-      for (const p of points) await api(`/points/${p.id}/assignment`, 'PUT', { nodeId, phase: own(p) });
+      await api(`/devices/${points[0]?.deviceId}/assignment`, 'PUT', { nodeId });
       await Promise.all([mutate('/points'), mutate('/installation')]);
       say(`All ${points.length} points belong to ${nodes.find((n) => n.id === nodeId)?.name}.`, async () => {
         for (const p of points)

@@ -1,4 +1,4 @@
-import { LinkInput, type Point } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/devices';
 import type { InstallationNode } from '@loka/contract/installation';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -30,9 +30,7 @@ export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSki
         name: values.name,
         unit: 1,
       });
-      const points = await api<Point[]>('/points');
-      for (const point of points.filter((p) => p.deviceId === device.id))
-        await api(`/points/${point.id}/assignment`, 'PUT', { nodeId: supply.id, phase: null });
+      await api(`/devices/${device.id}/assignment`, 'PUT', { nodeId: supply.id });
       await mutate(() => true);
     },
   );

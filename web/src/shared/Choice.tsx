@@ -1,5 +1,6 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField, { type TextFieldProps } from '@mui/material/TextField';
+import { messageOf } from './useProblemForm.js';
 import { Controller, type Control, type FieldValues, type Path } from 'react-hook-form';
 
 export interface Option {
@@ -28,7 +29,7 @@ export function Choice<T extends FieldValues>({
           onBlur={field.onBlur}
           onChange={(event) => field.onChange(event.target.value === '' ? null : event.target.value)}
           error={fieldState.error !== undefined}
-          helperText={fieldState.error?.message ?? rest.helperText ?? ' '}
+          helperText={messageOf(fieldState.error) ?? rest.helperText ?? ' '}
         >
           {options.map((option) => (
             <MenuItem key={String(option.value)} value={option.value ?? ''}>

@@ -1,7 +1,16 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { useState } from 'react';
-import { useForm, type DefaultValues, type FieldValues, type Path } from 'react-hook-form';
+import { useForm, type DefaultValues, type FieldError, type FieldValues, type Path } from 'react-hook-form';
 import { ApiError, inWords } from '../api/client.js';
+
+/**
+ * What to say of a field: the message of its first rule that does not hold ("is a number" rather than "at most
+ * 6300"). class-validator reports the rules from the last one to the first.
+ */
+export function messageOf(error: FieldError | undefined): string | undefined {
+  const all = Object.values(error?.types ?? {}).flat();
+  return (all.at(-1) as string | undefined) ?? error?.message;
+}
 
 /**
  * A form over one of the contract's classes: checked by the same rules as in the server while one types; what
@@ -16,6 +25,7 @@ export function useProblemForm<T extends FieldValues>(
     resolver: classValidatorResolver(type as never) as never,
     defaultValues: defaults,
     mode: 'onTouched',
+    criteriaMode: 'all',
   });
   const [problem, setProblem] = useState<string | null>(null);
   const submit = form.handleSubmit(async (values) => {
@@ -36,7 +46,7 @@ export function useProblemForm<T extends FieldValues>(
       number ? { setValueAs: (v: unknown) => (v === '' || v === null ? undefined : Number(v)) } : {},
     ),
     error: form.formState.errors[name] !== undefined,
-    helperText: (form.formState.errors[name]?.message as string | undefined) ?? ' ',
+    helperText: messageOf(form.formState.errors[name] as FieldError | undefined) ?? ' ',
   });
   return { ...form, problem, setProblem, submit, text, busy: form.formState.isSubmitting };
 }

@@ -1,0 +1,101 @@
+import 'reflect-metadata';
+import { valueOf, type PointDefinition } from '@loka/core/registers';
+import { NestFactory } from '@nestjs/core';
+import { DataSource } from 'typeorm';
+import { AppModule } from '../app.module.js';
+import { CorrectionBook } from '../calibration/correctionBook.js';
+import { readConfig } from '../config.js';
+import { LiveReadings } from '../live/liveReadings.js';
+import { SampleStore, type StoredSample } from '../series/sampleStore.js';
+
+// Samples a second through decode, correct, publish and store, as a ratio to bare multi-row inserts of the same rows
+// in the same run and database. Alternates the two, so that a slow moment of the machine meets both.
+const POINTS = 200;
+const ROUNDS = 5;
+const ROWS = 100_000;
+const DEFINITION: PointDefinition = {
+  key: 'v',
+  name: 'v',
+  kind: 'input',
+  address: '0',
+  counting: 'from-0',
+  type: 'float32',
+  wordOrder: 'high-first',
+  byteOrder: 'high-first',
+  scaling: { kind: 'factor', factor: 1, offset: 0 },
+  unit: 'V',
+  quantity: 'voltage',
+  phase: 'L1',
+  access: 'read',
+  intervalMs: 1000,
+};
+
+const app = await NestFactory.createApplicationContext(
+  AppModule.with({ ...readConfig(process.env), acquire: false }),
+  { logger: ['error'], abortOnError: false },
+);
+const db = app.get(DataSource);
+const store = app.get(SampleStore);
+const corrections = app.get(CorrectionBook);
+const live = app.get(LiveReadings);
+await db.query(
+  'CREATE TABLE bare (pointId INT UNSIGNED NOT NULL, t BIGINT NOT NULL, v DOUBLE NULL, q TINYINT UNSIGNED NOT NULL, PRIMARY KEY (pointId, t)) ENGINE=InnoDB',
+);
+
+/** One poll of all points after the other: words as they would come over the wire. */
+function* polls(round: number): Generator<{ t: number; words: number[][] }> {
+  for (let i = 0; i < ROWS / POINTS; i++)
+    yield {
+      t: 1_700_000_000_000 + (round * ROWS + i) * 1000,
+      words: Array.from({ length: POINTS }, (_, p) => [0x4366, (0x2666 + p + i) & 0xffff]),
+    };
+}
+
+async function through(round: number): Promise<void> {
+  for (const { t, words } of polls(round)) {
+    const readings = words.map((w, p) => {
+      const raw = valueOf(DEFINITION, w);
+      return { pointId: p + 1, t, raw, v: corrections.correct(p + 1, t, raw), q: 0 };
+    });
+    store.append(readings.map(({ pointId, raw, q }) => ({ pointId, t, v: raw, q })));
+    live.publish(readings);
+    if (store.status().waiting >= 2000) await store.flush();
+  }
+  await store.flush();
+}
+
+async function bare(rows: StoredSample[]): Promise<void> {
+  for (let i = 0; i < rows.length; i += 2000)
+    await db.query('INSERT INTO bare (pointId, t, v, q) VALUES ?', [
+      rows.slice(i, i + 2000).map((s) => [s.pointId, s.t, s.v, s.q]),
+    ]);
+}
+
+const timed = async (work: () => Promise<void>): Promise<number> => {
+  const began = performance.now();
+  await work();
+  return ROWS / ((performance.now() - began) / 1000);
+};
+const median = (values: number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1] as number;
+
+const rates = { through: [] as number[], bare: [] as number[] };
+for (let round = 0; round < ROUNDS; round++) {
+  const rows = [...polls(round)].flatMap(({ t, words }) =>
+    words.map((w, p) => ({ pointId: p + 1, t, v: valueOf(DEFINITION, w), q: 0 })),
+  );
+  rates.bare.push(await timed(() => bare(rows)));
+  rates.through.push(await timed(() => through(round)));
+}
+(globalThis as { gc?: () => void }).gc?.();
+const { rss, heapUsed } = process.memoryUsage();
+const [{ n }] = await db.query('SELECT COUNT(*) AS n FROM samples');
+console.log(`rows stored                      ${Number(n)}`);
+console.log(`through decode, correct, store   ${Math.round(median(rates.through))} samples/s`);
+console.log(`bare multi-row inserts           ${Math.round(median(rates.bare))} rows/s`);
+console.log(
+  `ratio (median of ${ROUNDS})              ${(median(rates.through) / median(rates.bare)).toFixed(2)}`,
+);
+console.log(
+  `memory afterwards                ${Math.round(rss / 1e6)} MB resident, ${Math.round(heapUsed / 1e6)} MB heap`,
+);
+await app.close();
