@@ -29,6 +29,8 @@ export default tseslint.config(
         setInterval: 'readonly',
         fetch: 'readonly',
         setTimeout: 'readonly',
+        document: 'readonly',
+        requestAnimationFrame: 'readonly',
         clearTimeout: 'readonly',
         AbortSignal: 'readonly',
         URL: 'readonly',

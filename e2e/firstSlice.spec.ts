@@ -351,6 +351,7 @@ test('keys: / finds a way, Ctrl+K acts, ? lists the keys', async () => {
     page.getByRole('complementary', { name: 'Installation' }).getByRole('button', { name: /Main board/ }),
   ).toBeVisible();
   await page.keyboard.press('Control+k');
+  await expect(page.getByLabel('What do you want to do?')).toBeFocused();
   await page.keyboard.type('alerts');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/alerts/);

@@ -1,11 +1,10 @@
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
 import { findProgram, needBuild, needPackages, needPrograms, ROOT } from './lib/machine.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
-import { freePort } from './lib/ports.mjs';
-import { run, start, stopAll, stopOnSignals } from './lib/processes.mjs';
+import { startLoka } from './lib/loka.mjs';
+import { run, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';
 
 // npm test: everything there is, from the format of the code to a person's way through the running application.
@@ -106,23 +105,6 @@ async function playwright(folder) {
   counts.failed += stats.unexpected + stats.flaky + stats.skipped;
   for (const title of failedTitles(suites)) failures.push(title);
   if (stats.expected === 0) throw new Error('playwright ran no test');
-}
-
-async function startLoka(folder, name, database, env) {
-  const own = join(folder, name);
-  mkdirSync(own, { recursive: true });
-  const life = await lifeOf(own);
-  const building = await startBuilding(own, life);
-  const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
-  if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
-  const port = await freePort();
-  await start(node, [join(ROOT, 'server/dist/main.js')], {
-    what: 'the server',
-    ready: /loka ready/,
-    env: { ...all, LOKA_PORT: String(port) },
-    logFile: join(own, 'server.log'),
-  });
-  return { url: `http://localhost:${port}`, building };
 }
 
 /** A test run that fails says so in its report. */

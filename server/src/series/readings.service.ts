@@ -17,7 +17,11 @@ const MOST_SAMPLES = 4000;
 const EXPORT_PAGE = 5000;
 
 /** A value for a file: as many digits as it has, down to 1e-9 of the base unit, never with an exponent. */
-const plainDigits = (value: number): string => value.toFixed(9).replace(/\.?0+$/, '').replace(/^-0$/, '0');
+const plainDigits = (value: number): string =>
+  value
+    .toFixed(9)
+    .replace(/\.?0+$/, '')
+    .replace(/^-0$/, '0');
 
 /** Readings as they are asked for: corrected, from the level that fits. */
 @Injectable()

@@ -3,17 +3,21 @@ import { printNumber } from '@loka/core/formats';
 import { siteClock } from '@loka/core/time';
 import { useMemo } from 'react';
 import { usePoints, useSeries } from '../api/useApi.js';
-import Chart, { chartBase, ink } from '../shared/Chart.js';
+import Chart, { chartBase } from '../shared/Chart.js';
 import { Measured } from '../shared/Measured.js';
 import { usePeriod } from '../shared/period.js';
+import { useSheet } from '../theme/useSheet.js';
 import styles from './DemandDrawing.module.css';
 
 /** Quarter-hours are what demand is charged by (trade); a month of them would be too fine to see. */
 const blockFor = (ms: number): number => (ms > 20 * 86_400_000 ? 240 : ms > 3 * 86_400_000 ? 60 : 15);
 
+const LINE_COLOUR = { L1: 'l1', L2: 'l2', L3: 'l3' } as const;
+
 /** The site's demand over the chosen period in blocks of equal length, stacked by phase. */
 export default function DemandDrawing({ supply }: { supply: InstallationNode }) {
   const { span, zone, words } = usePeriod();
+  const { sheet } = useSheet();
   const { data: points = [] } = usePoints();
   const phases = (['L1', 'L2', 'L3'] as const)
     .map((line) => ({
@@ -32,7 +36,7 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
   );
   const blocks = useMemo(() => blocksOf(series), [series]);
   const option = useMemo(() => {
-    const base = chartBase();
+    const base = chartBase(sheet);
     return {
       ...base,
       grid: { left: 44, right: 8, top: 10, bottom: 22 },
@@ -69,15 +73,15 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
           barCategoryGap: '12%',
           barMinWidth: 1,
           itemStyle: {
-            color: ink(line.toLowerCase()),
-            borderColor: ink('outline'),
-            borderWidth: ink('outline') === 'transparent' ? 0 : 0.5,
+            color: sheet[LINE_COLOUR[line]],
+            borderColor: sheet.outline,
+            borderWidth: sheet.outline === 'transparent' ? 0 : 0.5,
           },
           data: own ? own.t.map((t, i) => [t + own.step / 2, own.mean[i]]) : [],
         };
       }),
     };
-  }, [series, span, zone, phases]);
+  }, [series, span, zone, phases, sheet]);
   if (phases.length === 0) return null;
   const highest = blocks.reduce<{ t: number; watts: number } | null>(
     (best, b) => (!best || b.watts > best.watts ? b : best),

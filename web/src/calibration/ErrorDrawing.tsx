@@ -1,6 +1,7 @@
-import { useColorScheme } from '@mui/material/styles';
 import { useMemo } from 'react';
-import Chart, { chartBase, ink } from '../shared/Chart.js';
+import { useSheet } from '../theme/useSheet.js';
+import type { Sheet } from '../theme/tokens.js';
+import Chart, { chartBase } from '../shared/Chart.js';
 
 interface Judged {
   label: string;
@@ -19,11 +20,8 @@ export default function ErrorDrawing({
   unit: string;
   rated: number | null;
 }) {
-  const { mode } = useColorScheme();
-  const option = useMemo(
-    () => drawingOption(points, unit, rated, mode === 'dark'),
-    [points, unit, rated, mode],
-  );
+  const { sheet } = useSheet();
+  const option = useMemo(() => drawingOption(points, unit, rated, sheet), [points, unit, rated, sheet]);
   return (
     <Chart
       option={option}
@@ -42,8 +40,8 @@ export default function ErrorDrawing({
   );
 }
 
-function drawingOption(points: Judged[], unit: string, rated: number | null, _dark: boolean) {
-  const base = chartBase();
+function drawingOption(points: Judged[], unit: string, rated: number | null, sheet: Sheet) {
+  const base = chartBase(sheet);
   const x = base.xAxis as { axisLabel: object };
   const y = base.yAxis as { axisLabel: object };
   const loaded = points.filter((p) => p.asFound !== null);
@@ -72,9 +70,9 @@ function drawingOption(points: Judged[], unit: string, rated: number | null, _da
       name: `load, ${unit}`,
       nameLocation: 'middle',
       nameGap: 22,
-      nameTextStyle: { color: ink('ink2') },
+      nameTextStyle: { color: sheet.ink2 },
       axisLabel: { ...x.axisLabel, formatter: (v: number) => String(Number(v.toPrecision(3))) },
-      axisLine: { onZero: false, lineStyle: { color: ink('ink') } },
+      axisLine: { onZero: false, lineStyle: { color: sheet.ink } },
     },
     yAxis: {
       ...y,
@@ -88,16 +86,16 @@ function drawingOption(points: Judged[], unit: string, rated: number | null, _da
     },
     series: [
       {
-        ...dots((p) => p.asFound, { color: 'transparent', borderColor: ink('danger'), borderWidth: 2 }),
+        ...dots((p) => p.asFound, { color: 'transparent', borderColor: sheet.danger, borderWidth: 2 }),
         markLine: {
           silent: true,
           symbol: 'none',
           label: { show: false },
-          lineStyle: { color: ink('ink'), type: 'solid', width: 1.2 },
+          lineStyle: { color: sheet.ink, type: 'solid', width: 1.2 },
           data: [{ yAxis: 0 }],
         },
       },
-      dots((p) => p.asLeft, { color: ink('accent') }),
+      dots((p) => p.asLeft, { color: sheet.accent }),
     ],
   };
 }

@@ -4,7 +4,6 @@ import type { Series } from '@loka/contract/readings';
 import { printNumber } from '@loka/core/formats';
 import { QUANTITIES } from '@loka/core/quantities';
 import { siteClock } from '@loka/core/time';
-import { useColorScheme } from '@mui/material/styles';
 import { useEffect, useMemo, useState } from 'react';
 import { onReadings } from '../api/live.js';
 import { useSeries } from '../api/useApi.js';
@@ -12,7 +11,8 @@ import Chart, { chartBase } from '../shared/Chart.js';
 import { nearestPoint, pointTitle, unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { FailedState } from '../shared/states.js';
-import { SERIES, SERIES_DARK } from '../theme/tokens.js';
+import type { Sheet } from '../theme/tokens.js';
+import { useSheet } from '../theme/useSheet.js';
 import styles from './TrendPanel.module.css';
 
 const WIDTH = 900;
@@ -33,11 +33,11 @@ export default function TrendPanel({
   const ids = (chosen ?? node.powerPointIds).filter((id) => choices.some((p) => p.id === id));
   const { data, error, mutate } = useSeries(ids, span.start, span.end, { width: WIDTH });
   const series = useLiveSeries(data, ids, span.end);
-  const { mode } = useColorScheme();
+  const { sheet, series: colours } = useSheet();
   const shown = choices.filter((p) => ids.includes(p.id));
   const option = useMemo(
-    () => trendOption(series, shown, span, zone, mode === 'dark'),
-    [series, shown, span, zone, mode],
+    () => trendOption(series, shown, span, zone, sheet, colours),
+    [series, shown, span, zone, sheet, colours],
   );
   const toggle = (id: number) => setChosen(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
   return (
@@ -55,10 +55,7 @@ export default function TrendPanel({
             >
               <span
                 style={{
-                  background:
-                    index >= 0
-                      ? (mode === 'dark' ? SERIES_DARK : SERIES)[index % SERIES.length]
-                      : 'transparent',
+                  background: index >= 0 ? colours[index % colours.length] : 'transparent',
                 }}
                 aria-hidden
               />
@@ -141,10 +138,10 @@ function trendOption(
   shown: Point[],
   span: { start: number; end: number },
   zone: string,
-  dark: boolean,
+  sheet: Sheet,
+  colours: string[],
 ) {
-  const base = chartBase();
-  const colours = dark ? SERIES_DARK : SERIES;
+  const base = chartBase(sheet);
   const units = [...new Set(shown.map(unitOf))];
   const share = 100 / units.length;
   const long = span.end - span.start > 2 * 86_400_000;

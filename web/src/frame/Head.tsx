@@ -119,9 +119,9 @@ function AlertCount() {
 
 function Person() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const { mode, setMode } = useColorScheme();
+  const { colorScheme, setMode } = useColorScheme();
   const navigate = useNavigate();
-  const dark = mode === 'dark';
+  const dark = colorScheme === 'dark';
   return (
     <>
       <button

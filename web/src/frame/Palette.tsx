@@ -69,6 +69,7 @@ export function Palette() {
   return (
     <Dialog
       open={open !== null}
+      transitionDuration={0}
       onClose={() => setOpen(null)}
       fullWidth
       maxWidth="xs"

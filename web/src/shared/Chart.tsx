@@ -4,6 +4,7 @@ import * as echarts from 'echarts/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
+import type { Sheet } from '../theme/tokens.js';
 
 echarts.use([
   BarChart,
@@ -16,27 +17,23 @@ echarts.use([
   CanvasRenderer,
 ]);
 
-/** The value of a colour token on the sheet in use. */
-export const ink = (name: string): string =>
-  getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
-
 /** What every chart shares: type, hairlines, quiet grid. */
-export function chartBase(): EChartsCoreOption {
+export function chartBase(sheet: Sheet): EChartsCoreOption {
   const axis = {
-    axisLine: { lineStyle: { color: ink('ink') } },
+    axisLine: { lineStyle: { color: sheet.ink } },
     axisTick: { show: false },
-    axisLabel: { color: ink('ink2'), fontFamily: 'IBM Plex Mono', fontSize: 11 },
-    splitLine: { lineStyle: { color: ink('rule') } },
+    axisLabel: { color: sheet.ink2, fontFamily: 'IBM Plex Mono', fontSize: 11 },
+    splitLine: { lineStyle: { color: sheet.rule } },
   };
   return {
     animation: false,
-    textStyle: { fontFamily: 'Barlow Semi Condensed', color: ink('ink') },
+    textStyle: { fontFamily: 'Barlow Semi Condensed', color: sheet.ink },
     grid: { left: 56, right: 14, top: 16, bottom: 26 },
     tooltip: {
       trigger: 'axis',
-      backgroundColor: ink('sheet'),
-      borderColor: ink('strong-rule'),
-      textStyle: { color: ink('ink'), fontSize: 12 },
+      backgroundColor: sheet.sheet,
+      borderColor: sheet.strongRule,
+      textStyle: { color: sheet.ink, fontSize: 12 },
       extraCssText: 'box-shadow:none;border-radius:3px',
     },
     xAxis: { ...axis },

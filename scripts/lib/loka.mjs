@@ -1,0 +1,24 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './building.mjs';
+import { ROOT } from './machine.mjs';
+import { freePort } from './ports.mjs';
+import { start } from './processes.mjs';
+
+/** Starts a whole Loka with its building in a folder of its own; with `name` "sample" the sample site is loaded. */
+export async function startLoka(folder, name, database, env) {
+  const own = join(folder, name);
+  mkdirSync(own, { recursive: true });
+  const life = await lifeOf(own);
+  const building = await startBuilding(own, life);
+  const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
+  if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
+  const port = await freePort();
+  await start(process.execPath, [join(ROOT, 'server/dist/main.js')], {
+    what: 'the server',
+    ready: /loka ready/,
+    env: { ...all, LOKA_PORT: String(port) },
+    logFile: join(own, 'server.log'),
+  });
+  return { url: `http://localhost:${port}`, building };
+}
