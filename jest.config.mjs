@@ -25,7 +25,7 @@ export default {
     {
       ...shared,
       displayName: 'units',
-      testMatch: ['<rootDir>/{core,contract,fieldsim,server}/src/**/*.test.ts'],
+      testMatch: ['<rootDir>/{core,contract,fieldsim,server,web}/src/**/*.test.ts'],
     },
     {
       ...shared,

@@ -191,10 +191,13 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   }
 
   private accept(raws: RawReading[]): void {
-    const readings: LiveReading[] = raws.map((raw) => ({
-      ...raw,
-      v: raw.raw === null ? null : this.corrections.correct(raw.pointId, raw.t, raw.raw),
-    }));
+    // A request that was under way when its point was taken off still comes in.
+    const readings: LiveReading[] = raws
+      .filter((raw) => this.book.point(raw.pointId))
+      .map((raw) => ({
+        ...raw,
+        v: raw.raw === null ? null : this.corrections.correct(raw.pointId, raw.t, raw.raw),
+      }));
     this.store.append(
       readings
         .filter((r) => this.worthStoring(r))

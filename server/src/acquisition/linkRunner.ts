@@ -137,14 +137,27 @@ export class LinkRunner {
     const { request, unit, deviceId } = poll;
     const began = performance.now();
     try {
-      const words = await this.connection.read(unit, request);
+      const words = await this.readPatiently(poll);
       const t = Date.now();
       this.backoff.delete(deviceId);
       this.health.answered(this.link.id, deviceId, performance.now() - began);
       this.deliver(request.items.map((point) => decode(point, words, request.start, t)));
     } catch (error) {
       this.failed(poll, explainFault(error, { ...this.link, unit, what: inWords(request) }));
-      if (explainsLostConnection(error)) this.connection.close();
+      if (isLostAnswer(error)) this.connection.close();
+    }
+  }
+
+  /**
+   * Reads, and asks once more when a unit that has answered so far does not: one lost packet, or a connection
+   * that the device has closed, is no fault that anybody has to see.
+   */
+  private async readPatiently({ unit, request, deviceId }: Poll): Promise<number[]> {
+    try {
+      return await this.connection.read(unit, request);
+    } catch (error) {
+      if (!isLostAnswer(error) || this.backoff.has(deviceId)) throw error;
+      return await this.connection.read(unit, request);
     }
   }
 
@@ -211,8 +224,8 @@ const mustSpan = (point: KnownPoint): Span => spanOf(point.definition) as Span;
 const inWords = ({ kind, start, count }: Span): string =>
   count === 1 ? `${kind} ${start}` : `${kind} ${start}–${start + count - 1}`;
 
-const explainsLostConnection = (error: unknown): boolean =>
-  (error as { modbusCode?: number }).modbusCode === undefined;
+/** Nothing came back at all; an exception of the protocol is an answer. */
+const isLostAnswer = (error: unknown): boolean => (error as { modbusCode?: number }).modbusCode === undefined;
 
 function planPolls(points: readonly KnownPoint[]): Poll[] {
   const groups = new Map<string, KnownPoint[]>();

@@ -83,8 +83,9 @@ export class DevicesService {
       .filter((p) => p.deviceId === id)
       .map((p) => p.id);
     await this.book.devices.update(id, { removedAt });
-    this.live.forget(pointIds);
     await this.afterDeviceChange(id);
+    // Only now: from here on nothing of it is taken in any more, not even a request that was under way.
+    if (removedAt !== null) this.live.forget(pointIds);
   }
 
   points(): Point[] {

@@ -91,7 +91,7 @@ export async function makeSite(loka: Loka, building: TestBuilding, names: Device
       name,
       host: '127.0.0.1',
       port: building.ports[name],
-      timeoutMs: 400,
+      timeoutMs: 1000,
       enabled: true,
     });
     const mapId = maps.find((m) => m.name === MAPS[name])?.id;

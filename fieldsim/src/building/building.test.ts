@@ -1,0 +1,105 @@
+import { Building, totalWatts } from './building.js';
+import { drift, noise } from './noise.js';
+
+/** A Tuesday in winter, local midnight (Lisbon is on UTC then). */
+const TUESDAY = Date.parse('2026-01-13T00:00:00Z');
+const HOUR = 3_600_000;
+
+describe('the electrical model', () => {
+  it('is the same for the same seed, and another for another', () => {
+    const run = (seed: number) => {
+      const building = new Building(seed, TUESDAY);
+      building.advance(TUESDAY + 3 * HOUR, 1000);
+      return [building.supply.L1.volts, totalWatts(building.supply), building.frequency];
+    };
+    expect(run(7)).toEqual(run(7));
+    expect(run(7)).not.toEqual(run(8));
+  });
+
+  it('drops voltage with the load: about 0.11 Ω times the active current of the line', () => {
+    const building = new Building(7, TUESDAY);
+    building.modes.set('hot-water', 'off');
+    building.advance(TUESDAY + 20 * HOUR, 10_000);
+    const before = building.supply.L1.volts;
+    building.modes.set('hot-water', 'on');
+    building.advance(building.t + 2000, 100);
+    const drop = before - building.supply.L1.volts;
+    expect(drop).toBeCloseTo(0.11 * 13, 0);
+    expect(building.flows.get('hot-water')?.L1.watts).toBeCloseTo(
+      3000 * (building.supply.L1.volts / 230) ** 2,
+      -1,
+    );
+  });
+
+  it('lets the oven draw on all three lines, in cycles, at night and not by day', () => {
+    const building = new Building(7, TUESDAY);
+    const powers: number[] = [];
+    for (let t = TUESDAY + 4 * HOUR; t < TUESDAY + 7 * HOUR; t += 30_000) {
+      building.advance(t, 5000);
+      powers.push(totalWatts(building.flows.get('deck-oven')!));
+    }
+    expect(Math.max(...powers)).toBeGreaterThan(12_000);
+    const switched = powers.filter((p, i) => i > 0 && p > 10_000 !== powers[i - 1]! > 10_000).length;
+    expect(switched).toBeGreaterThan(4);
+    building.advance(TUESDAY + 14 * HOUR, 30_000);
+    expect(totalWatts(building.flows.get('deck-oven')!)).toBeLessThan(50);
+  });
+
+  it('rests on Mondays', () => {
+    const building = new Building(7, TUESDAY - 24 * HOUR);
+    building.advance(TUESDAY - 20 * HOUR, 30_000);
+    expect(totalWatts(building.flows.get('deck-oven')!)).toBeLessThan(50);
+  });
+
+  it('gives the mixer its surge: more than twice its running power in the first second', () => {
+    const building = new Building(7, TUESDAY);
+    building.advance(TUESDAY + 2.5 * HOUR - 1000, 30_000);
+    const powers: number[] = [];
+    for (let i = 0; i < 60; i++) {
+      building.advance(building.t + 100, 100);
+      powers.push(totalWatts(building.flows.get('mixer')!));
+    }
+    const settled = powers.at(-1)!;
+    expect(Math.max(...powers)).toBeGreaterThan(2 * settled);
+    expect(settled).toBeGreaterThan(1000);
+  });
+
+  it('defrosts the cold room with a heater of power factor 1, and cycles its compressor otherwise', () => {
+    const building = new Building(7, TUESDAY);
+    building.advance(TUESDAY + 6 * HOUR + 5 * 60_000, 5000);
+    const { watts, vars } = building.flows.get('cold-room')!.L2;
+    expect(watts).toBeGreaterThan(1100);
+    expect(watts / Math.hypot(watts, vars)).toBeGreaterThan(0.99);
+  });
+
+  it('takes the power from what its relay has opened', () => {
+    const building = new Building(7, TUESDAY);
+    building.modes.set('hot-water', 'on');
+    building.contacts.set('hot-water', false);
+    building.advance(TUESDAY + 1000, 100);
+    expect(totalWatts(building.flows.get('hot-water')!)).toBe(0);
+  });
+
+  it('counts energy as the sum of power over time', () => {
+    const building = new Building(7, TUESDAY);
+    building.modes.set('hot-water', 'on');
+    building.advance(TUESDAY + HOUR, 1000);
+    const watts = totalWatts(building.flows.get('hot-water')!);
+    expect(building.energy.get('hot-water')! / watts).toBeCloseTo(1, 1);
+  });
+});
+
+describe('noise', () => {
+  it('depends on the slot, not on how often it is asked; within −1…1, mean near zero', () => {
+    const values = Array.from({ length: 4000 }, (_, i) => noise(7, 'x', i));
+    expect(noise(7, 'x', 12)).toBe(values[12]);
+    expect(Math.max(...values.map(Math.abs))).toBeLessThanOrEqual(1);
+    expect(Math.abs(values.reduce((a, b) => a + b, 0) / values.length)).toBeLessThan(0.05);
+  });
+  it('drifts without jumps', () => {
+    let largest = 0;
+    for (let t = 0; t < 100_000; t += 100)
+      largest = Math.max(largest, Math.abs(drift(7, 'y', t + 100, 10_000) - drift(7, 'y', t, 10_000)));
+    expect(largest).toBeLessThan(0.05);
+  });
+});
