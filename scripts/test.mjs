@@ -116,8 +116,9 @@ async function tolerate(work) {
   }
 }
 
-const failedTitles = (suites) =>
-  suites.flatMap((suite) => [
+function failedTitles(suites) {
+  return suites.flatMap((suite) => [
     ...failedTitles(suite.suites ?? []),
     ...(suite.specs ?? []).filter((spec) => !spec.ok).map((spec) => spec.title),
   ]);
+}

@@ -1,6 +1,8 @@
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';
+import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import helmet from 'helmet';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import { extname, join } from 'node:path';
@@ -37,17 +39,31 @@ export async function createApp(
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ProblemFilter());
   app.enableShutdownHooks();
-  const document = SwaggerModule.createDocument(
-    app,
-    new DocumentBuilder()
-      .setTitle('Loka')
-      .setDescription('Everything that Loka’s screens do, for programs.')
-      .setVersion('0.1')
-      .build(),
-  );
-  SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs.json' });
+  describe(app);
   if (config.webFolder) serveScreens(app, config.webFolder);
   return app;
+}
+
+/** The interface for programs as OpenAPI; what comes in is described by the same classes that check it. */
+function describe(app: NestExpressApplication): void {
+  const about = new DocumentBuilder()
+    .setTitle('Loka')
+    .setDescription('Everything that Loka’s screens do, for programs.')
+    .setVersion('0.1')
+    .build();
+  const document = SwaggerModule.createDocument(app, about);
+  const checked = validationMetadatasToSchemas({
+    classTransformerMetadataStorage: defaultMetadataStorage,
+    refPointerPrefix: '#/components/schemas/',
+  });
+  document.components = {
+    ...document.components,
+    schemas: {
+      ...document.components?.schemas,
+      ...(checked as NonNullable<typeof document.components>['schemas']),
+    },
+  };
+  SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs.json' });
 }
 
 /** The built screens; a path without a file extension is a place inside them, a missing file is a 404. */

@@ -210,7 +210,13 @@ it('keeps every change in the audit log', async () => {
 });
 
 it('describes itself as OpenAPI and says how it fares', async () => {
-  const document = await loka.ask<{ paths: object }>('/docs.json');
+  const document = await loka.ask<{
+    paths: object;
+    components: { schemas: Record<string, { properties: object }> };
+  }>('/docs.json');
+  expect(document.components.schemas.LinkInput?.properties).toMatchObject({
+    port: { minimum: 1, maximum: 65535 },
+  });
   expect(Object.keys(document.paths)).toEqual(
     expect.arrayContaining(['/api/switches/{id}/operate', '/api/readings', '/api/live']),
   );

@@ -100,7 +100,11 @@ export function Palette() {
             onKeyDown={(e) => {
               if (e.key === 'ArrowDown') setMarked((m) => Math.min(m + 1, found.length - 1));
               else if (e.key === 'ArrowUp') setMarked((m) => Math.max(m - 1, 0));
-              else if (e.key === 'Enter') go(found[marked]);
+              else if (e.key === 'Enter') {
+                // The focus goes back to where it was, and the same key must not press what lies there.
+                e.preventDefault();
+                go(found[marked]);
+              }
             }}
           />
           <ul>
