@@ -1,6 +1,6 @@
 import type { Phase } from '@loka/core/quantities';
 import { PHASES } from '@loka/core/quantities';
-import type { PointDefinition } from '@loka/core/registers';
+import type { PointDefinition, RegisterKind, Snapshots } from '@loka/core/registers';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -138,4 +138,28 @@ export interface TrialRead {
   value: number | null;
   /** Why there is no value, or why it cannot be right. */
   message: string | null;
+}
+
+/** Reads words around an address several times, for finding out what they mean. */
+export class WordsReadInput {
+  @IsInt()
+  linkId!: number;
+
+  @IsInt()
+  @Min(0)
+  @Max(255)
+  unit!: number;
+
+  /** On the wire. */
+  @IsInt()
+  @Min(0)
+  @Max(65535)
+  address!: number;
+}
+
+export interface WordsRead {
+  /** One for each kind of register that answered. */
+  snapshots: Snapshots[];
+  /** Why the others did not. */
+  failures: { kind: RegisterKind; message: string }[];
 }

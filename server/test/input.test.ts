@@ -226,3 +226,31 @@ it('describes itself as OpenAPI and says how it fares', async () => {
     spool: { lost: 0 },
   });
 });
+
+describe('reading words to find out what they mean', () => {
+  const words = async (address: number, unit = 1) => {
+    const links = await loka.ask<{ id: number }[]>('/links');
+    return loka.ask<{
+      snapshots: { kind: string; start: number; reads: number[][] }[];
+      failures: { message: string }[];
+    }>('/devices/read-words', 'POST', { linkId: links[0]?.id, unit, address });
+  };
+  it('reads both kinds of register several times, around the address', async () => {
+    const { snapshots, failures } = await words(4);
+    expect(failures).toEqual([]);
+    expect(snapshots.map((s) => s.kind)).toEqual(['holding', 'input']);
+    expect(snapshots[0]).toMatchObject({ start: 3 });
+    expect(snapshots[0]?.reads).toHaveLength(4);
+    expect(snapshots[0]?.reads[0]).toHaveLength(6);
+  });
+  it('takes what there is at the end of a device’s registers', async () => {
+    const { snapshots } = await words(25); // the meter’s last register
+    expect(snapshots[0]?.reads[0]).toHaveLength(2);
+  });
+  it('says why there is nothing', async () => {
+    expect((await words(9000)).failures[0]?.message).toContain('exception 2');
+    const silent = await words(4, 9);
+    expect(silent.snapshots).toEqual([]);
+    expect(silent.failures[0]?.message).toContain('Unit 9 gave no answer');
+  });
+});

@@ -7,3 +7,5 @@ export * from './check.js';
 export * from './plan.js';
 export * from './request.js';
 export * from './exceptions.js';
+export * from './interpretation/knowledge.js';
+export * from './interpretation/find.js';

@@ -137,7 +137,8 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     }
   }
 
-  private async readOnce(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
+  /** Reads a span once, over the link's runner where it has one. @throws LinkFault */
+  async readOnce(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
     const what = `${span.kind} ${span.start}${span.count > 1 ? `–${span.start + span.count - 1}` : ''}`;
     const runner = this.running.get(link.id)?.runner;
     if (runner) return runner.ask(what, unit, (c) => c.read(unit, span));

@@ -6,11 +6,7 @@ import { Repository } from 'typeorm';
 import { AuditEntryEntity } from './auditEntry.entity.js';
 
 /** Requests that change nothing although they are not GET. */
-const READS = [
-  /^\/api\/devices\/trial-read$/,
-  /^\/api\/links\/test$/,
-  /^\/api\/calibrations\/(capture|preview)$/,
-];
+const READS = [/^\/api\/devices\/(trial-read|read-words)$/, /^\/api\/links\/test$/];
 
 /** Who acts, until there are accounts. */
 export const LOCAL_PERSON = 'local person';

@@ -6,7 +6,7 @@ import { isUsable } from '@loka/core/series';
 import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
-import { In, Not, Repository } from 'typeorm';
+import { In, Repository } from 'typeorm';
 import { AcquisitionService } from '../acquisition/acquisition.service.js';
 import { EventWriter } from '../database/eventWriter.js';
 import { DeviceBook } from '../devices/deviceBook.js';
@@ -147,10 +147,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   async remove(id: number): Promise<void> {
     if (!this.book.get(id)) throw notFound('switch', id);
-    if (
-      (await this.rules.countBy({ switchId: id, removedAt: undefined })) > 0 &&
-      (await this.rules.find({ where: { switchId: id } })).some((r) => r.removedAt === null)
-    )
+    if ((await this.rules.findBy({ switchId: id })).some((rule) => rule.removedAt === null))
       throw conflict('has-rule', 'A cut-off rule uses this switch. Take the rule off first.');
     await this.book.rows.update(id, { removedAt: Date.now() });
     await this.book.reload();
@@ -158,10 +155,10 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     this.changes.say('switches', 'installation');
   }
 
-  history(): Promise<SwitchOperation[]> {
-    return this.writer
-      .idle()
-      .then(() => this.operations.find({ order: { at: 'DESC' }, take: 200, where: { id: Not('') } }));
+  /** What has been switched, newest first. */
+  async history(): Promise<SwitchOperation[]> {
+    await this.writer.idle();
+    return this.operations.find({ order: { at: 'DESC' }, take: 200 });
   }
 
   /** Sends a command. Resolves when it has been sent; the outcome follows from the read-back state. */

@@ -15,6 +15,8 @@ export class EventWriter implements OnModuleDestroy {
   private readonly waiting: { what: string; write: () => Promise<unknown> }[] = [];
   private working: Promise<void> | null = null;
   private stopping = false;
+  private away = false;
+  private onIdle: (() => void)[] = [];
 
   write(what: string, write: () => Promise<unknown>): void {
     if (this.waiting.length >= MOST) this.log.error(`not written down, too much is waiting: ${what}`);
@@ -22,9 +24,10 @@ export class EventWriter implements OnModuleDestroy {
     this.working ??= this.work().finally(() => (this.working = null));
   }
 
-  /** Resolves when everything is written, or when the database turns out to be away. */
+  /** Resolves when everything is written, or as soon as the database turns out to be away. */
   async idle(): Promise<void> {
-    await this.working;
+    if (this.waiting.length === 0 || this.away) return;
+    await new Promise<void>((resolve) => this.onIdle.push(resolve));
   }
 
   async onModuleDestroy(): Promise<void> {
@@ -38,14 +41,24 @@ export class EventWriter implements OnModuleDestroy {
       const { what, write } = this.waiting[0] as (typeof this.waiting)[number];
       try {
         await write();
+        this.away = false;
         this.waiting.shift();
       } catch (error) {
         if (!isDatabaseAway(error)) {
           this.log.error(`could not be written down: ${what}: ${(error as Error).message}`);
           this.waiting.shift();
-        } else if (this.stopping) return;
-        else await new Promise((resolve) => setTimeout(resolve, TRY_AGAIN));
+        } else {
+          this.away = true;
+          this.tellIdle();
+          if (this.stopping) return;
+          await new Promise((resolve) => setTimeout(resolve, TRY_AGAIN));
+        }
       }
     }
+    this.tellIdle();
+  }
+
+  private tellIdle(): void {
+    for (const tell of this.onIdle.splice(0)) tell();
   }
 }

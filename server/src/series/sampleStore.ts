@@ -30,6 +30,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private readonly spool: Spool;
   private queue: StoredSample[] = [];
   private running: Promise<void> = Promise.resolve();
+  private writing = false;
   private timer: NodeJS.Timeout | null = null;
   private awaySince: number | null = null;
   private nextTry = 0;
@@ -46,7 +47,8 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
 
   async onModuleInit(): Promise<void> {
     await this.spool.open();
-    this.timer = setInterval(() => void this.flush(), FLUSH_EVERY);
+    // A write that takes long is not queued up behind: what came meanwhile goes with the next one.
+    this.timer = setInterval(() => void (this.writing || this.flush()), FLUSH_EVERY);
   }
 
   async onModuleDestroy(): Promise<void> {
@@ -139,6 +141,11 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   }
 
   private async writeOut(): Promise<void> {
+    this.writing = true;
+    await this.writeBatch().finally(() => (this.writing = false));
+  }
+
+  private async writeBatch(): Promise<void> {
     const batch = this.queue;
     this.queue = [];
     if (this.awaySince !== null && Date.now() < this.nextTry) return this.toSpool(batch);

@@ -11,7 +11,9 @@ import { useDevices, useRegisterMaps } from '../api/useApi.js';
 import { useNotices } from '../shared/notices.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { keyFor, nextRow } from './draft.js';
+import { FinderDialog } from './FinderDialog.js';
 import { MapRow } from './MapRow.js';
+import { takeInterpretation } from './takeInterpretation.js';
 import { useDraft } from './useDraft.js';
 import { useTrialRead } from './useTrialRead.js';
 import styles from './MapPage.module.css';
@@ -37,12 +39,14 @@ function MapEditor({ map }: { map: RegisterMap }) {
   const [name, setName] = useState(map.name);
   const [problem, setProblem] = useState<string | null>(null);
   const draft = useDraft(map.points);
+  const [finding, setFinding] = useState<string | null>(null);
   const users = devices.filter((d) => d.mapId === map.id);
   const device = devices.find((d) => d.id === Number(search.get('device'))) ?? users[0];
   const { reads, failed } = useTrialRead(
     device ? { linkId: device.linkId, unit: device.unit } : null,
     draft.rows,
   );
+  const soughtRow = draft.rows.find((row) => row.key === finding);
   const faults = checkMap(draft.rows);
   const common = commonMessage([...reads.values()]);
   const { undo, redo } = draft;
@@ -144,6 +148,7 @@ function MapEditor({ map }: { map: RegisterMap }) {
                 faults={faults.filter((f) => f.index === index)}
                 onChange={(next) => draft.change(draft.rows.map((r, i) => (i === index ? next : r)))}
                 onRemove={() => draft.change(draft.rows.filter((_, i) => i !== index))}
+                onFind={device ? () => setFinding(row.key) : undefined}
               />
             ))}
           </tbody>
@@ -166,6 +171,17 @@ function MapEditor({ map }: { map: RegisterMap }) {
           </span>
         )}
       </div>
+      {soughtRow && device && (
+        <FinderDialog
+          row={soughtRow}
+          target={{ linkId: device.linkId, unit: device.unit }}
+          onTake={(found, quantity, forAll) => {
+            draft.change(takeInterpretation(draft.rows, soughtRow.key, found, quantity, forAll));
+            setFinding(null);
+          }}
+          onClose={() => setFinding(null)}
+        />
+      )}
     </div>
   );
 }

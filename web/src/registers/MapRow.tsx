@@ -52,10 +52,12 @@ interface Props {
   faults: MapFault[];
   onChange: (row: PointDefinition) => void;
   onRemove: () => void;
+  /** Opens the finder for this row; absent where no device can be read. */
+  onFind?: (() => void) | undefined;
 }
 
 /** One value of a map: how it lies in the registers, and what is there now. */
-export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
+export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props) {
   const set = <K extends keyof PointDefinition>(field: K, value: PointDefinition[K]) =>
     onChange({ ...row, [field]: value });
   const wrong = (field: keyof PointDefinition) => faults.some((f) => f.field === field) || undefined;
@@ -237,6 +239,16 @@ export function MapRow({ row, read, faults, onChange, onRemove }: Props) {
           />
         </td>
         <td>
+          {onFind && !isBitKind(row.kind) && (
+            <button
+              type="button"
+              onClick={onFind}
+              aria-label={`Find out what ${row.name} is`}
+              title="Find out how this value lies in the registers"
+            >
+              ?
+            </button>
+          )}
           <button
             type="button"
             onClick={onRemove}

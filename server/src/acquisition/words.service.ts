@@ -1,0 +1,79 @@
+import type { WordsRead, WordsReadInput } from '@loka/contract/devices';
+import {
+  WORDS_AFTER,
+  WORDS_BEFORE,
+  type RegisterKind,
+  type Span,
+  type Snapshots,
+} from '@loka/core/registers';
+import { Injectable } from '@nestjs/common';
+import { DeviceBook } from '../devices/deviceBook.js';
+import type { LinkEntity } from '../devices/link.entity.js';
+import { notFound, Problem } from '../problem/problem.js';
+import { AcquisitionService } from './acquisition.service.js';
+import { LinkFault } from './linkRunner.js';
+
+const KINDS: RegisterKind[] = ['holding', 'input'];
+const READS = 4;
+const PAUSE = 600;
+
+/** Reads words around an address a few times, so that what they mean can be found out from how they move. */
+@Injectable()
+export class WordsService {
+  constructor(
+    private readonly book: DeviceBook,
+    private readonly acquisition: AcquisitionService,
+  ) {}
+
+  async read({ linkId, unit, address }: WordsReadInput): Promise<WordsRead> {
+    const link = await this.book.links.findOneBy({ id: linkId });
+    if (!link) throw notFound('link', linkId);
+    const spans: Span[] = [];
+    const failures: WordsRead['failures'] = [];
+    for (const kind of KINDS) {
+      try {
+        spans.push(await this.widest(link, unit, kind, address));
+      } catch (error) {
+        if (!(error instanceof LinkFault)) throw error;
+        failures.push({ kind, message: error.message });
+        if (error.fault.exception === null) break; // nothing answers: the other kind would not either
+      }
+    }
+    const snapshots: Snapshots[] = spans.map(({ kind, start }) => ({ kind, start, reads: [] }));
+    for (let i = 0; i < READS && spans.length > 0; i++) {
+      if (i > 0) await new Promise((resolve) => setTimeout(resolve, PAUSE));
+      for (const [j, span] of spans.entries())
+        snapshots[j]?.reads.push(await this.readAgain(link, unit, span));
+    }
+    return { snapshots, failures };
+  }
+
+  /** The widest span around the address that the device gives; it may have less than a 64-bit value would take. */
+  private async widest(link: LinkEntity, unit: number, kind: RegisterKind, address: number): Promise<Span> {
+    const low = Math.max(0, address - WORDS_BEFORE);
+    const high = Math.min(65536, address + WORDS_AFTER);
+    let refusal: unknown;
+    for (const start of low === address ? [low] : [low, address])
+      for (let end = high; end > address; end--) {
+        try {
+          const span = { kind, start, count: end - start };
+          await this.acquisition.readOnce(link, unit, span);
+          return span;
+        } catch (error) {
+          if (!(error instanceof LinkFault) || error.fault.exception === null) throw error;
+          refusal = error;
+        }
+      }
+    throw refusal;
+  }
+
+  /** A fault between two reads is the person's to see; half a result would be misleading. @throws Problem */
+  private async readAgain(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
+    try {
+      return await this.acquisition.readOnce(link, unit, span);
+    } catch (error) {
+      if (error instanceof LinkFault) throw new Problem(422, 'link-fault', error.message);
+      throw error;
+    }
+  }
+}
