@@ -131,6 +131,21 @@ export class RegisterMapInput {
   points!: PointDefinitionInput[];
 }
 
+/** A register map as a file: CSV (a table) or JSON. */
+export class RegisterMapFile {
+  @IsIn(['csv', 'json'])
+  format!: 'csv' | 'json';
+
+  /** Name of the map; a JSON file has its own and needs none. */
+  @IsString()
+  @Length(0, 80)
+  name!: string;
+
+  @IsString()
+  @Length(1, 500_000, { message: 'The file is empty, or larger than 500 kB.' })
+  text!: string;
+}
+
 export interface RegisterMap extends Omit<RegisterMapInput, 'points'> {
   id: number;
   points: PointDefinition[];

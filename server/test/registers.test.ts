@@ -169,3 +169,53 @@ describe('the tree', () => {
     expect(await loka.raw(`/installation/${board?.id}`, 'DELETE')).toMatchObject({ status: 409 });
   });
 });
+
+describe('maps as files', () => {
+  const shipped = async () =>
+    (await loka.ask<RegisterMap[]>('/register-maps')).find((m) =>
+      m.name.startsWith('Three-phase'),
+    ) as RegisterMap;
+  const importFile = (format: string, text: string, name = 'Brought in') =>
+    loka.raw('/register-maps/import', 'POST', { format, name, text });
+
+  it.each(['csv', 'json'])('go out as %s and come back the same', async (format) => {
+    const map = await shipped();
+    const { body, type, status } = await loka.raw(`/register-maps/${map.id}/export.${format}`);
+    expect(status).toBe(200);
+    expect(type).toContain(format);
+    const text = typeof body === 'string' ? body : JSON.stringify(body);
+    const made = (await importFile(format, text)).body as RegisterMap;
+    expect(made.points).toEqual(map.points);
+    await loka.ask(`/register-maps/${made.id}`, 'DELETE');
+  });
+  it('with wrong columns or values are refused with every line that is wrong, and nothing is taken', async () => {
+    const before = (await loka.ask<RegisterMap[]>('/register-maps')).length;
+    const text =
+      'name,kind,address,type,quantity,unit\nA,holding,zero,float32,voltage,V\nB,holding,2,floating,voltage,V\n';
+    expect(await importFile('csv', text)).toMatchObject({
+      status: 422,
+      body: { errors: [{ field: 'line 3', message: expect.stringContaining('floating') }] },
+    });
+    expect(await importFile('csv', text.replace('floating', 'float32'))).toMatchObject({
+      status: 422,
+      body: { errors: [{ field: 'line 2', message: expect.stringContaining('is not an address') }] },
+    });
+    expect(await importFile('csv', 'volts;amps\n1;2')).toMatchObject({ status: 422 });
+    expect(await importFile('csv', '"never closed\n')).toMatchObject({ status: 422 });
+    expect((await loka.ask<RegisterMap[]>('/register-maps')).length).toBe(before);
+  });
+  it.each([
+    ['no JSON', '{"format":'],
+    ['null', 'null'],
+    ['another file', '{"format":"something","version":1}'],
+    [
+      'a map with a member that nobody knows',
+      '{"format":"loka-register-map","version":1,"name":"x","description":"","points":[{"danger":true}]}',
+    ],
+    ['a list', '[]'],
+  ])('%s is refused in words', async (_what, text) => {
+    const { status, body } = await importFile('json', text);
+    expect(status).toBe(422);
+    expect((body as { detail: string }).detail.length).toBeGreaterThan(10);
+  });
+});

@@ -9,3 +9,4 @@ export * from './request.js';
 export * from './exceptions.js';
 export * from './interpretation/knowledge.js';
 export * from './interpretation/find.js';
+export * from './mapFile.js';

@@ -1,12 +1,18 @@
-import { RegisterMapInput, type RegisterMap } from '@loka/contract/registers';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { RegisterMapFile, RegisterMapInput, type RegisterMap } from '@loka/contract/registers';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put, Res } from '@nestjs/common';
+import { ApiProduces, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { sendFile } from '../files/sendFile.js';
+import { MapFilesService } from './mapFiles.service.js';
 import { RegistersService } from './registers.service.js';
 
 @ApiTags('registers')
 @Controller('register-maps')
 export class RegistersController {
-  constructor(private readonly registers: RegistersService) {}
+  constructor(
+    private readonly registers: RegistersService,
+    private readonly files: MapFilesService,
+  ) {}
 
   @Get()
   list(): Promise<RegisterMap[]> {
@@ -16,6 +22,25 @@ export class RegistersController {
   @Post()
   create(@Body() input: RegisterMapInput) {
     return this.registers.create(input);
+  }
+
+  /** Makes a map from a file; everything that is wrong with it is listed by line, and nothing is half taken. */
+  @Post('import')
+  importFile(@Body() file: RegisterMapFile) {
+    return this.files.importFile(file);
+  }
+
+  @Get(':id/export.csv')
+  @ApiProduces('text/csv')
+  async csv(@Param('id', ParseIntPipe) id: number, @Res() response: Response): Promise<void> {
+    const { name, text } = await this.files.csv(id);
+    sendFile(response, `${name}.csv`, 'text/csv; charset=utf-8; header=present', text);
+  }
+
+  @Get(':id/export.json')
+  async json(@Param('id', ParseIntPipe) id: number, @Res() response: Response): Promise<void> {
+    const { name, text } = await this.files.json(id);
+    sendFile(response, `${name}.json`, 'application/json; charset=utf-8', text);
   }
 
   @Put(':id')

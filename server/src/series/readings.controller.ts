@@ -6,6 +6,7 @@ import { stringify } from 'csv-stringify';
 import type { Response } from 'express';
 import { pipeline } from 'node:stream/promises';
 import { Readable } from 'node:stream';
+import { nameDownload } from '../files/sendFile.js';
 import { EXPORT_HEADER } from './exportColumns.js';
 import { ExportQuery, SeriesQuery } from './period.dto.js';
 import { ReadingsService } from './readings.service.js';
@@ -31,12 +32,7 @@ export class ReadingsController {
     const { deviceName, definition } = this.readings.point(point);
     const rows = this.readings.exportRows(point, from, to);
     const first = await rows.next(); // what fails, fails before the headers are gone
-    const name = `${deviceName} ${definition.name}`.replace(/[^\p{L}\p{N} ._-]/gu, '').trim() || 'readings';
-    response.setHeader('content-type', 'text/csv; charset=utf-8; header=present');
-    response.setHeader(
-      'content-disposition',
-      `attachment; filename="readings.csv"; filename*=UTF-8''${encodeURIComponent(name)}.csv`,
-    );
+    nameDownload(response, `${deviceName} ${definition.name}.csv`, 'text/csv; charset=utf-8; header=present');
     const all = async function* () {
       yield EXPORT_HEADER;
       if (!first.done) yield first.value;

@@ -155,7 +155,11 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
                     {one.type} in {kindInWords(one.kind)} {one.address}
                     {one.factor === 1 ? '' : `, × ${one.factor}`}
                   </strong>
-                  <p className="muted">{one.reasons.join('; ')}</p>
+                  <p className="muted">
+                    {[...one.reasons, ...(one.confidence === 'weak' ? ['weak: it may be chance'] : [])].join(
+                      '; ',
+                    )}
+                  </p>
                 </div>
                 <Button
                   variant={i === 0 ? 'contained' : 'outlined'}

@@ -14,6 +14,7 @@ const found: Interpretation = {
   factor: 1,
   value: 230,
   score: 1,
+  confidence: 'fair',
   reasons: [],
 };
 

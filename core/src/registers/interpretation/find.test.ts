@@ -145,6 +145,7 @@ describe('one by one', () => {
     });
     expect(best).toMatchObject({ type: 'float32', wordOrder: 'low-first', address: 100, factor: 1 });
     expect(best?.reasons).toContain('low word first');
+    expect(best?.confidence).toBe('strong');
   });
   it('a table that counts from 1', () => {
     const [best] = findInterpretations(
@@ -172,6 +173,14 @@ describe('one by one', () => {
     );
     expect(best).toMatchObject({ type: 'uint32' });
     expect(best?.reasons).toContain('rises, and never falls');
+  });
+  it('says that a few counts which happen to fit are weak', () => {
+    const [best] = findInterpretations({ kind: 'holding', address: 100 }, at([60, 34], [60, 34]), {
+      about: 'instrument',
+      quantity: 'current',
+      value: 0.34,
+    });
+    expect(best?.confidence).toBe('weak');
   });
   it('says nothing when nothing fits', () => {
     expect(

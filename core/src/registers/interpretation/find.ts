@@ -15,6 +15,8 @@ export interface Interpretation extends Reading {
   /** Newest value, base unit. */
   value: number;
   score: number;
+  /** Weak: few counts or many oddities, it may be chance. */
+  confidence: 'strong' | 'fair' | 'weak';
   reasons: string[];
 }
 
@@ -39,10 +41,12 @@ export function findInterpretations(
       const fit = values && agreement(knowledge, values);
       if (!values || !fit) continue;
       const steady = steadiness(values);
+      const score = fit.score + steady.score + chance(reading, values) - unusualness(reading, asked);
       found.push({
         ...reading,
         value: values.at(-1) as number,
-        score: fit.score + steady.score + chance(reading, values) - unusualness(reading, asked),
+        score,
+        confidence: score >= 1.5 ? 'strong' : score >= 0 ? 'fair' : 'weak',
         reasons: [fit.reason, ...steady.reasons, ...differences(reading, asked)],
       });
     }

@@ -1,0 +1,95 @@
+import { RegisterMapInput, type RegisterMapFile } from '@loka/contract/registers';
+import { MapFileError, pointsOfTable, tableOfPoints, type LineFault } from '@loka/core/registers';
+import { Injectable } from '@nestjs/common';
+import { plainToInstance } from 'class-transformer';
+import { validateSync, type ValidationError } from 'class-validator';
+import { parse } from 'csv-parse/sync';
+import { stringify } from 'csv-stringify/sync';
+import { DeviceBook } from '../devices/deviceBook.js';
+import { invalid, notFound } from '../problem/problem.js';
+import type { RegisterMapEntity } from './registerMap.entity.js';
+import { RegistersService } from './registers.service.js';
+
+const FORMAT = 'loka-register-map';
+
+/** Register maps as files, out and in: CSV for spreadsheets, JSON with name and description. */
+@Injectable()
+export class MapFilesService {
+  constructor(
+    private readonly book: DeviceBook,
+    private readonly registers: RegistersService,
+  ) {}
+
+  async csv(id: number): Promise<{ name: string; text: string }> {
+    const { name, points } = await this.map(id);
+    return { name, text: stringify(tableOfPoints(points), { record_delimiter: '\r\n' }) };
+  }
+
+  async json(id: number): Promise<{ name: string; text: string }> {
+    const { name, description, points } = await this.map(id);
+    return {
+      name,
+      text: `${JSON.stringify({ format: FORMAT, version: 1, name, description, points }, null, 2)}\n`,
+    };
+  }
+
+  importFile({ format, name, text }: RegisterMapFile): Promise<RegisterMapEntity> {
+    return this.registers.create(format === 'csv' ? fromCsv(name, text) : fromJson(text));
+  }
+
+  private async map(id: number): Promise<RegisterMapEntity> {
+    const map = await this.book.maps.findOneBy({ id });
+    if (!map) throw notFound('register map', id);
+    return map;
+  }
+}
+
+function fromCsv(name: string, text: string): RegisterMapInput {
+  if (name.trim() === '') throw refuse([{ line: 1, message: 'Give the map a name.' }]);
+  let table: string[][];
+  try {
+    table = parse(text, { bom: true, relax_column_count: true, skip_empty_lines: true });
+  } catch (error) {
+    throw refuse([{ line: (error as { lines?: number }).lines ?? 1, message: (error as Error).message }]);
+  }
+  try {
+    return { name: name.trim(), description: '', points: pointsOfTable(table) };
+  } catch (error) {
+    if (error instanceof MapFileError) throw refuse(error.faults);
+    throw error;
+  }
+}
+
+function fromJson(text: string): RegisterMapInput {
+  let file: unknown;
+  try {
+    file = JSON.parse(text);
+  } catch (error) {
+    throw refuse([{ line: 1, message: `This is not JSON: ${(error as Error).message}` }]);
+  }
+  const { format, version, ...rest } = (file ?? {}) as Record<string, unknown>;
+  if (format !== FORMAT || version !== 1)
+    throw refuse([
+      { line: 1, message: `“format” should be “${FORMAT}” and “version” 1; then it is a register map.` },
+    ]);
+  const input = plainToInstance(RegisterMapInput, rest);
+  const faults = flatten(validateSync(input, { whitelist: true, forbidNonWhitelisted: true }), '');
+  if (faults.length > 0) throw refuse(faults.map((message) => ({ line: 1, message })));
+  return input;
+}
+
+const flatten = (errors: ValidationError[], path: string): string[] =>
+  errors.flatMap((e) => [
+    ...Object.values(e.constraints ?? {})
+      .slice(-1)
+      .map((message) => `${path}${e.property}: ${message}`),
+    ...flatten(e.children ?? [], `${path}${e.property}.`),
+  ]);
+
+const refuse = (faults: LineFault[]) =>
+  invalid(
+    faults.length === 1
+      ? `Line ${faults[0]?.line}: ${faults[0]?.message}`
+      : `${faults.length} things are wrong with the file; nothing was taken from it.`,
+    faults.map(({ line, message }) => ({ field: `line ${line}`, message })),
+  );

@@ -1,0 +1,87 @@
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api, ApiError, inWords } from '../api/client.js';
+import { FormDialog } from '../shared/FormDialog.js';
+import { useNotices } from '../shared/notices.js';
+
+/** Makes a register map from a CSV or JSON file; what is wrong with it is listed by line. */
+export function ImportMapDialog({ onClose }: { onClose: () => void }) {
+  const [file, setFile] = useState<{ format: 'csv' | 'json'; text: string } | null>(null);
+  const [name, setName] = useState('');
+  const [faults, setFaults] = useState<{ field: string; message: string }[]>([]);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const { say } = useNotices();
+
+  const open = async (chosen: File | undefined) => {
+    setFaults([]);
+    setProblem(null);
+    if (!chosen) return setFile(null);
+    setFile({
+      format: chosen.name.toLowerCase().endsWith('.json') ? 'json' : 'csv',
+      text: await chosen.text(),
+    });
+    setName((before) => before || chosen.name.replace(/\.(csv|json)$/i, ''));
+  };
+  const send = async () => {
+    if (!file) return setProblem('Choose a file first.');
+    setBusy(true);
+    setProblem(null);
+    setFaults([]);
+    try {
+      await api('/register-maps/import', 'POST', { ...file, name });
+      await mutate('/register-maps');
+      say('The map was imported.');
+      onClose();
+    } catch (error) {
+      setProblem(inWords(error));
+      setFaults(error instanceof ApiError ? (error.problem.errors ?? []) : []);
+    }
+    setBusy(false);
+  };
+  return (
+    <FormDialog
+      title="Import a register map"
+      verb="Import"
+      busy={busy}
+      problem={problem}
+      onClose={onClose}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void send();
+      }}
+    >
+      <p>
+        <label>
+          CSV or JSON file{' '}
+          <input
+            type="file"
+            accept=".csv,.json,text/csv,application/json"
+            onChange={(e) => void open(e.target.files?.[0])}
+          />
+        </label>
+      </p>
+      {file?.format !== 'json' && (
+        <TextField
+          label="Name of the map"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          helperText=" "
+        />
+      )}
+      {faults.length > 1 && (
+        <ul
+          aria-label="What is wrong"
+          style={{ maxHeight: 220, overflow: 'auto', margin: 0, paddingLeft: 18 }}
+        >
+          {faults.map((fault) => (
+            <li key={fault.field + fault.message}>
+              {fault.field}: {fault.message}
+            </li>
+          ))}
+        </ul>
+      )}
+    </FormDialog>
+  );
+}
