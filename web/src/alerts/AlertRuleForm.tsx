@@ -2,10 +2,7 @@ import { AlertRuleInput, type AlertRule } from '@loka/contract/alerts';
 import { quantityInfo } from '@loka/core/quantities';
 import { isReadable } from '@loka/core/registers';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
-import { Controller } from 'react-hook-form';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { usePoints } from '../api/useApi.js';
@@ -14,6 +11,7 @@ import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { pointTitle, unitOf } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
+import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 /** A limit to watch. */
@@ -54,10 +52,8 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
     <FormDialog
       title={rule ? rule.name : 'A new alert'}
       verb={rule ? 'Save' : 'Add alert'}
-      onSubmit={form.submit}
+      {...form.dialog}
       onClose={onClose}
-      busy={form.busy}
-      problem={form.problem}
       extra={
         rule && (
           <Button color="error" onClick={remove}>
@@ -101,16 +97,7 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
       />
       <TextField label="On-delay, ms" {...form.text('onDelayMs', true)} />
       <TextField label="Off-delay, ms" {...form.text('offDelayMs', true)} />
-      <Controller
-        control={form.control}
-        name="enabled"
-        render={({ field }) => (
-          <FormControlLabel
-            control={<Checkbox checked={field.value === true} onChange={field.onChange} />}
-            label="Watch it"
-          />
-        )}
-      />
+      <Tick control={form.control} name="enabled" label="Watch it" />
     </FormDialog>
   );
 }

@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { mutate } from 'swr';
+import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useAlertHistory, useAlertRules, useAlerts, usePoints } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
@@ -99,55 +100,41 @@ export default function AlertsPage() {
             A low voltage destroys compressors; a high load trips the main fuse.
           </EmptyState>
         ) : (
-          <div className="scroll-x">
-            <table className="plain">
-              <thead>
-                <tr>
-                  <th>Alert</th>
-                  <th>Point</th>
-                  <th>Condition</th>
-                  <th className="number">Deadband</th>
-                  <th className="number">On-delay</th>
-                  <th className="number">Off-delay</th>
-                  <th>State</th>
-                  <th />
+          <PlainTable
+            head={['Alert', 'Point', 'Condition', 'Deadband#', 'On-delay#', 'Off-delay#', 'State', '']}
+          >
+            {rules.map((rule) => {
+              const point = points.find((p) => p.id === rule.pointId);
+              const limit = printNumber(rule.limit, unit(rule.pointId));
+              return (
+                <tr key={rule.id}>
+                  <td>{rule.name}</td>
+                  <td>{point ? pointTitle(point) : '–'}</td>
+                  <td>
+                    {rule.direction}{' '}
+                    <span className="measured">
+                      {limit.digits} {limit.unit}
+                    </span>
+                  </td>
+                  <td className="number">
+                    <Measured value={rule.deadband} unit={unit(rule.pointId)} />
+                  </td>
+                  <td className="number measured">{rule.onDelayMs / 1000} s</td>
+                  <td className="number measured">{rule.offDelayMs / 1000} s</td>
+                  <td className={rule.enabled ? PHASE[rule.phase].level : 'muted'}>
+                    {!rule.enabled
+                      ? 'not watched'
+                      : rule.phase === 'normal'
+                        ? 'quiet'
+                        : PHASE[rule.phase].words}
+                  </td>
+                  <td className="number">
+                    <Button onClick={() => setForm({ rule })}>Change</Button>
+                  </td>
                 </tr>
-              </thead>
-              <tbody>
-                {rules.map((rule) => {
-                  const point = points.find((p) => p.id === rule.pointId);
-                  const limit = printNumber(rule.limit, unit(rule.pointId));
-                  return (
-                    <tr key={rule.id}>
-                      <td>{rule.name}</td>
-                      <td>{point ? pointTitle(point) : '–'}</td>
-                      <td>
-                        {rule.direction}{' '}
-                        <span className="measured">
-                          {limit.digits} {limit.unit}
-                        </span>
-                      </td>
-                      <td className="number">
-                        <Measured value={rule.deadband} unit={unit(rule.pointId)} />
-                      </td>
-                      <td className="number measured">{rule.onDelayMs / 1000} s</td>
-                      <td className="number measured">{rule.offDelayMs / 1000} s</td>
-                      <td className={rule.enabled ? PHASE[rule.phase].level : 'muted'}>
-                        {!rule.enabled
-                          ? 'not watched'
-                          : rule.phase === 'normal'
-                            ? 'quiet'
-                            : PHASE[rule.phase].words}
-                      </td>
-                      <td className="number">
-                        <Button onClick={() => setForm({ rule })}>Change</Button>
-                      </td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
-          </div>
+              );
+            })}
+          </PlainTable>
         )}
       </section>
       <section aria-label="History">
@@ -155,40 +142,26 @@ export default function AlertsPage() {
         {history.length === 0 ? (
           <EmptyState title="Nothing has happened yet" />
         ) : (
-          <div className="scroll-x">
-            <table className="plain">
-              <thead>
-                <tr>
-                  <th>Raised</th>
-                  <th>Alert</th>
-                  <th>Condition</th>
-                  <th className="number">Read</th>
-                  <th className="number">Lasted</th>
-                  <th>Acknowledged</th>
-                </tr>
-              </thead>
-              <tbody>
-                {history.map((alert) => (
-                  <tr key={alert.id}>
-                    <td className="measured">{siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}</td>
-                    <td>{alert.name}</td>
-                    <td>{alert.condition}</td>
-                    <td className="number">
-                      <Measured value={alert.value} unit={unit(alert.pointId)} />
-                    </td>
-                    <td className="number">
-                      {alert.returnedAt === null ? 'still' : printAge(alert.returnedAt - alert.raisedAt)}
-                    </td>
-                    <td>
-                      {alert.acknowledgedAt === null
-                        ? 'no'
-                        : `${siteClock(zone, alert.acknowledgedAt, 'd LLL HH:mm:ss')}, ${alert.acknowledgedBy}`}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <PlainTable head={['Raised', 'Alert', 'Condition', 'Read#', 'Lasted#', 'Acknowledged']}>
+            {history.map((alert) => (
+              <tr key={alert.id}>
+                <td className="measured">{siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}</td>
+                <td>{alert.name}</td>
+                <td>{alert.condition}</td>
+                <td className="number">
+                  <Measured value={alert.value} unit={unit(alert.pointId)} />
+                </td>
+                <td className="number">
+                  {alert.returnedAt === null ? 'still' : printAge(alert.returnedAt - alert.raisedAt)}
+                </td>
+                <td>
+                  {alert.acknowledgedAt === null
+                    ? 'no'
+                    : `${siteClock(zone, alert.acknowledgedAt, 'd LLL HH:mm:ss')}, ${alert.acknowledgedBy}`}
+                </td>
+              </tr>
+            ))}
+          </PlainTable>
         )}
       </section>
       {showForm && <AlertRuleForm {...showForm} onClose={closeForm} />}

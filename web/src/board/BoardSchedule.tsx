@@ -2,6 +2,7 @@ import type { InstallationNode } from '@loka/contract/installation';
 import { siteDay } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
+import { PlainTable } from '../shared/PlainTable.js';
 import { useEnergy, useSparklines, useSwitches } from '../api/useApi.js';
 import { NodeForm } from '../installation/NodeForm.js';
 import { useNow } from '../shared/clock.js';
@@ -81,36 +82,32 @@ export function BoardSchedule({
                     </EmptyState>
                   )
                 ) : (
-                  <div className="scroll-x">
-                    <table className={`plain ${styles.schedule}`}>
-                      <thead>
-                        <tr>
-                          <th>Way</th>
-                          <th>Phase</th>
-                          <th>Device</th>
-                          <th>Feeds</th>
-                          <th className="number">Now</th>
-                          <th>Load of rating</th>
-                          <th className="number">Today</th>
-                          <th>24 h</th>
-                          <th>Job</th>
-                          <th>Switch</th>
-                        </tr>
-                      </thead>
-                      <tbody>
-                        {ways.map((way) => (
-                          <ScheduleRow
-                            key={way.id}
-                            way={way}
-                            energy={energy?.find((e) => e.nodeId === way.id)}
-                            sparkline={sparklines?.find((s) => s.nodeId === way.id)?.values}
-                            switching={switches?.find((s) => s.nodeId === way.id)}
-                            onEdit={() => setForm({ kind: 'circuit', parent: board, node: way })}
-                          />
-                        ))}
-                      </tbody>
-                    </table>
-                  </div>
+                  <PlainTable
+                    head={[
+                      'Way',
+                      'Phase',
+                      'Device',
+                      'Feeds',
+                      'Now#',
+                      'Load of rating',
+                      'Today#',
+                      '24 h',
+                      'Job',
+                      'Switch',
+                    ]}
+                    className={styles.schedule}
+                  >
+                    {ways.map((way) => (
+                      <ScheduleRow
+                        key={way.id}
+                        way={way}
+                        energy={energy?.find((e) => e.nodeId === way.id)}
+                        sparkline={sparklines?.find((s) => s.nodeId === way.id)?.values}
+                        switching={switches?.find((s) => s.nodeId === way.id)}
+                        onEdit={() => setForm({ kind: 'circuit', parent: board, node: way })}
+                      />
+                    ))}
+                  </PlainTable>
                 )}
               </section>
             );

@@ -1,6 +1,7 @@
 import type { Point } from '@loka/contract/devices';
 import type { InstallationNode } from '@loka/contract/installation';
 import { Link } from 'react-router';
+import { PlainTable } from '../shared/PlainTable.js';
 import { JobMarks } from '../board/JobMarks.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
@@ -24,47 +25,34 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
       <p className="muted">
         Readings are off until they have been compared with a better instrument. Choose a circuit.
       </p>
-      <div className="scroll-x">
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>Circuit</th>
-              <th>Point</th>
-              <th className="number">Reads</th>
-              <th>Correction</th>
-              <th>Job</th>
+      <PlainTable head={['Circuit', 'Point', 'Reads#', 'Correction', 'Job']}>
+        {rows.map(({ node, own }) => {
+          const point = own.find((p) => p.definition.quantity === 'current') ?? (own[0] as Point);
+          return (
+            <tr key={node.id}>
+              <td>
+                <Link to={`/bench?at=${node.id}`}>{nodeTitle(node)}</Link>
+              </td>
+              <td>
+                {point.deviceName}, {point.definition.name}
+              </td>
+              <td className="number">
+                <Reading point={point} />
+              </td>
+              <td>
+                {own.some((p) => p.calibrated) ? (
+                  `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
+                ) : (
+                  <span className="warn">none</span>
+                )}
+              </td>
+              <td>
+                <JobMarks node={node} />
+              </td>
             </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ node, own }) => {
-              const point = own.find((p) => p.definition.quantity === 'current') ?? (own[0] as Point);
-              return (
-                <tr key={node.id}>
-                  <td>
-                    <Link to={`/bench?at=${node.id}`}>{nodeTitle(node)}</Link>
-                  </td>
-                  <td>
-                    {point.deviceName}, {point.definition.name}
-                  </td>
-                  <td className="number">
-                    <Reading point={point} />
-                  </td>
-                  <td>
-                    {own.some((p) => p.calibrated) ? (
-                      `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
-                    ) : (
-                      <span className="warn">none</span>
-                    )}
-                  </td>
-                  <td>
-                    <JobMarks node={node} />
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
+          );
+        })}
+      </PlainTable>
     </div>
   );
 }

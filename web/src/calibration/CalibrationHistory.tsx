@@ -3,6 +3,7 @@ import { printError } from '@loka/core/formats';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { mutate } from 'swr';
+import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
@@ -22,40 +23,26 @@ export function CalibrationHistory({ calibrations, unit }: { calibrations: Calib
   return (
     <section style={{ marginTop: 14 }}>
       <h2>Calibrations</h2>
-      <div className="scroll-x">
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>Made</th>
-              <th>Holds from</th>
-              <th>Correction</th>
-              <th className="number">As found</th>
-              <th className="number">As left</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {calibrations.map((c) => (
-              <tr key={c.id} className={c.superseded ? 'muted' : ''}>
-                <td className="measured">{siteClock(zone, c.madeAt, 'd LLL HH:mm')}</td>
-                <td className="measured">{siteClock(zone, c.validFrom, 'd LLL HH:mm')}</td>
-                <td className="measured">{correctionInWords(c, unit)}</td>
-                <td className="number measured">{worst(c.points.map((p) => p.asFound))}</td>
-                <td className="number measured">{worst(c.points.map((p) => p.asLeft))}</td>
-                <td className="number">
-                  {c.undoable ? (
-                    <Button onClick={() => undo(c.id)}>Take back</Button>
-                  ) : c.superseded ? (
-                    'no longer holds'
-                  ) : (
-                    ''
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <PlainTable head={['Made', 'Holds from', 'Correction', 'As found#', 'As left#', '']}>
+        {calibrations.map((c) => (
+          <tr key={c.id} className={c.superseded ? 'muted' : ''}>
+            <td className="measured">{siteClock(zone, c.madeAt, 'd LLL HH:mm')}</td>
+            <td className="measured">{siteClock(zone, c.validFrom, 'd LLL HH:mm')}</td>
+            <td className="measured">{correctionInWords(c, unit)}</td>
+            <td className="number measured">{worst(c.points.map((p) => p.asFound))}</td>
+            <td className="number measured">{worst(c.points.map((p) => p.asLeft))}</td>
+            <td className="number">
+              {c.undoable ? (
+                <Button onClick={() => undo(c.id)}>Take back</Button>
+              ) : c.superseded ? (
+                'no longer holds'
+              ) : (
+                ''
+              )}
+            </td>
+          </tr>
+        ))}
+      </PlainTable>
     </section>
   );
 }

@@ -1,4 +1,5 @@
 import { printError } from '@loka/core/formats';
+import { PlainTable } from '../shared/PlainTable.js';
 import { Measured } from '../shared/Measured.js';
 import type { JudgedPoint } from './CalibrationBench.js';
 
@@ -6,39 +7,24 @@ import type { JudgedPoint } from './CalibrationBench.js';
 export function ErrorTable({ points, unit }: { points: JudgedPoint[]; unit: string }) {
   if (points.length === 0) return null;
   return (
-    <div className="scroll-x">
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>Point</th>
-            <th className="number">Raw</th>
-            <th className="number">Spread</th>
-            <th className="number">Readings</th>
-            <th className="number">Reference</th>
-            <th className="number">As found</th>
-            <th className="number">As left</th>
-          </tr>
-        </thead>
-        <tbody>
-          {points.map((p) => (
-            <tr key={p.from}>
-              <td>{p.label}</td>
-              <td className="number">
-                <Measured value={p.capture.mean} unit={unit} />
-              </td>
-              <td className="number">
-                <Measured value={p.capture.spread} unit={unit} />
-              </td>
-              <td className="number measured">{p.capture.count}</td>
-              <td className="number">
-                <Measured value={p.reference} unit={unit} />
-              </td>
-              <td className="number measured danger">{p.asFound === null ? '–' : printError(p.asFound)}</td>
-              <td className="number measured">{p.asLeft === null ? '–' : printError(p.asLeft)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <PlainTable head={['Point', 'Raw#', 'Spread#', 'Readings#', 'Reference#', 'As found#', 'As left#']}>
+      {points.map((p) => (
+        <tr key={p.from}>
+          <td>{p.label}</td>
+          <td className="number">
+            <Measured value={p.capture.mean} unit={unit} />
+          </td>
+          <td className="number">
+            <Measured value={p.capture.spread} unit={unit} />
+          </td>
+          <td className="number measured">{p.capture.count}</td>
+          <td className="number">
+            <Measured value={p.reference} unit={unit} />
+          </td>
+          <td className="number measured danger">{p.asFound === null ? '–' : printError(p.asFound)}</td>
+          <td className="number measured">{p.asLeft === null ? '–' : printError(p.asLeft)}</td>
+        </tr>
+      ))}
+    </PlainTable>
   );
 }

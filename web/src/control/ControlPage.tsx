@@ -3,6 +3,7 @@ import { quantityInfo } from '@loka/core/quantities';
 import { printNumber } from '@loka/core/formats';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
+import { PlainTable } from '../shared/PlainTable.js';
 import { useCutOffRules, useInstallation, usePoints, useSwitches } from '../api/useApi.js';
 import { below, pointTitle, useSelection } from '../shared/nodes.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
@@ -73,43 +74,28 @@ export default function ControlPage() {
             looked at the load.
           </EmptyState>
         ) : (
-          <div className="scroll-x">
-            <table className="plain">
-              <thead>
-                <tr>
-                  <th>Opens</th>
-                  <th>When</th>
-                  <th className="number">Stays above</th>
-                  <th className="number">For</th>
-                  <th className="number">Ignores after closing</th>
-                  <th>Now</th>
-                  <th />
+          <PlainTable head={['Opens', 'When', 'Stays above#', 'For#', 'Ignores after closing#', 'Now', '']}>
+            {rules.map((rule) => {
+              const point = points.find((p) => p.id === rule.pointId);
+              const unit = point ? quantityInfo(point.definition.quantity).unit : '';
+              const limit = printNumber(rule.limit, unit);
+              return (
+                <tr key={rule.id}>
+                  <td>{switches.find((s) => s.id === rule.switchId)?.name ?? '–'}</td>
+                  <td>{point ? pointTitle(point) : '–'}</td>
+                  <td className="number measured">
+                    {limit.digits} {limit.unit}
+                  </td>
+                  <td className="number measured">{rule.delayMs / 1000} s</td>
+                  <td className="number measured">{rule.ignoreAfterOnMs / 1000} s</td>
+                  <td className={rule.tripped ? 'danger' : ''}>{decisionInWords(rule, unit)}</td>
+                  <td className="number">
+                    <Button onClick={() => setOpen({ form: 'rule', entity: rule })}>Change</Button>
+                  </td>
                 </tr>
-              </thead>
-              <tbody>
-                {rules.map((rule) => {
-                  const point = points.find((p) => p.id === rule.pointId);
-                  const unit = point ? quantityInfo(point.definition.quantity).unit : '';
-                  const limit = printNumber(rule.limit, unit);
-                  return (
-                    <tr key={rule.id}>
-                      <td>{switches.find((s) => s.id === rule.switchId)?.name ?? '–'}</td>
-                      <td>{point ? pointTitle(point) : '–'}</td>
-                      <td className="number measured">
-                        {limit.digits} {limit.unit}
-                      </td>
-                      <td className="number measured">{rule.delayMs / 1000} s</td>
-                      <td className="number measured">{rule.ignoreAfterOnMs / 1000} s</td>
-                      <td className={rule.tripped ? 'danger' : ''}>{decisionInWords(rule, unit)}</td>
-                      <td className="number">
-                        <Button onClick={() => setOpen({ form: 'rule', entity: rule })}>Change</Button>
-                      </td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
-          </div>
+              );
+            })}
+          </PlainTable>
         )}
       </section>
       <OperationsTable />

@@ -2,10 +2,7 @@ import { CutOffRuleInput, type CutOffRule, type Switch } from '@loka/contract/co
 import { isReadable } from '@loka/core/registers';
 import { quantityInfo } from '@loka/core/quantities';
 import Button from '@mui/material/Button';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import Checkbox from '@mui/material/Checkbox';
 import TextField from '@mui/material/TextField';
-import { Controller } from 'react-hook-form';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { usePoints } from '../api/useApi.js';
@@ -13,6 +10,7 @@ import { Choice } from '../shared/Choice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { pointTitle } from '../shared/nodes.js';
+import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 /** An overload cut-off: which switch opens, when which reading stays above which limit. */
@@ -71,10 +69,8 @@ export function CutOffForm({
     <FormDialog
       title={entity ? 'Overload cut-off' : 'A new overload cut-off'}
       verb={entity ? 'Save' : 'Add cut-off'}
-      onSubmit={form.submit}
+      {...form.dialog}
       onClose={onClose}
-      busy={form.busy}
-      problem={form.problem}
       extra={
         entity && (
           <Button color="error" onClick={remove}>
@@ -102,16 +98,7 @@ export function CutOffForm({
       />
       <TextField label="For, ms" {...form.text('delayMs', true)} />
       <TextField label="Ignoring the first, ms after closing" {...form.text('ignoreAfterOnMs', true)} />
-      <Controller
-        control={form.control}
-        name="enabled"
-        render={({ field }) => (
-          <FormControlLabel
-            control={<Checkbox checked={field.value === true} onChange={field.onChange} />}
-            label="Armed"
-          />
-        )}
-      />
+      <Tick control={form.control} name="enabled" label="Armed" />
     </FormDialog>
   );
 }

@@ -1,5 +1,6 @@
 import type { SwitchOperation } from '@loka/contract/control';
 import { siteClock } from '@loka/core/time';
+import { PlainTable } from '../shared/PlainTable.js';
 import { useOperations } from '../api/useApi.js';
 import { usePeriod } from '../shared/period.js';
 import { EmptyState } from '../shared/states.js';
@@ -23,35 +24,21 @@ export function OperationsTable() {
           Each operation is kept here with its cause and its outcome.
         </EmptyState>
       ) : (
-        <div className="scroll-x">
-          <table className="plain">
-            <thead>
-              <tr>
-                <th>Time</th>
-                <th>Switch</th>
-                <th>Told to</th>
-                <th>Why</th>
-                <th>By</th>
-                <th>Outcome</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.slice(0, 50).map((operation) => (
-                <tr key={operation.id}>
-                  <td className="measured">{siteClock(zone, operation.at, 'd LLL HH:mm:ss')}</td>
-                  <td>{operation.switchName}</td>
-                  <td>{operation.closed ? 'close' : 'open'}</td>
-                  <td>{operation.reason}</td>
-                  <td>{operation.who}</td>
-                  <td className={OUTCOME[operation.outcome].level}>
-                    {OUTCOME[operation.outcome].words}
-                    {operation.message && <span className="muted"> {operation.message}</span>}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <PlainTable head={['Time', 'Switch', 'Told to', 'Why', 'By', 'Outcome']}>
+          {data.slice(0, 50).map((operation) => (
+            <tr key={operation.id}>
+              <td className="measured">{siteClock(zone, operation.at, 'd LLL HH:mm:ss')}</td>
+              <td>{operation.switchName}</td>
+              <td>{operation.closed ? 'close' : 'open'}</td>
+              <td>{operation.reason}</td>
+              <td>{operation.who}</td>
+              <td className={OUTCOME[operation.outcome].level}>
+                {OUTCOME[operation.outcome].words}
+                {operation.message && <span className="muted"> {operation.message}</span>}
+              </td>
+            </tr>
+          ))}
+        </PlainTable>
       )}
     </section>
   );

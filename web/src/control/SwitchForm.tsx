@@ -67,10 +67,8 @@ export function SwitchForm({
       <FormDialog
         title={entity ? entity.name : 'A new switch'}
         verb={entity ? 'Save' : 'Add switch'}
-        onSubmit={form.submit}
+        {...form.dialog}
         onClose={onClose}
-        busy={form.busy}
-        problem={form.problem}
         extra={
           entity && (
             <Button color="error" onClick={() => setRemoving(true)}>

@@ -59,10 +59,8 @@ export function DeviceForm({
     <FormDialog
       title={device ? device.name : 'A new device'}
       verb={device ? 'Save' : 'Add device'}
-      onSubmit={form.submit}
+      {...form.dialog}
       onClose={onClose}
-      busy={form.busy}
-      problem={form.problem}
     >
       <TextField label="Name" autoFocus placeholder="For example Main meter" {...form.text('name')} />
       <Choice

@@ -5,6 +5,7 @@ import { hexBytes, readRequestBytes, spanOf } from '@loka/core/registers';
 import Button from '@mui/material/Button';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
+import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useInstallation, usePoints } from '../api/useApi.js';
 import { useNotices } from '../shared/notices.js';
@@ -77,24 +78,11 @@ export function DevicePanel({
       ) : (
         <>
           <AssignAll points={own} />
-          <div className="scroll-x">
-            <table className="plain">
-              <thead>
-                <tr>
-                  <th>Point</th>
-                  <th>On the wire</th>
-                  <th className="number">Reads</th>
-                  <th>Belongs to</th>
-                  <th>Conductor</th>
-                </tr>
-              </thead>
-              <tbody>
-                {own.map((point) => (
-                  <PointRow key={point.id} point={point} />
-                ))}
-              </tbody>
-            </table>
-          </div>
+          <PlainTable head={['Point', 'On the wire', 'Reads#', 'Belongs to', 'Conductor']}>
+            {own.map((point) => (
+              <PointRow key={point.id} point={point} />
+            ))}
+          </PlainTable>
         </>
       )}
     </div>

@@ -1,15 +1,13 @@
 import { LinkInput, type Link } from '@loka/contract/devices';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { Controller } from 'react-hook-form';
 import { mutate } from 'swr';
 import { api, ApiError, inWords } from '../api/client.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
+import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 /** A Modbus TCP address, with a way to try it before it is saved. */
@@ -65,10 +63,8 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       <FormDialog
         title={link ? link.name : 'A new link, Modbus TCP'}
         verb={link ? 'Save' : 'Add link'}
-        onSubmit={form.submit}
+        {...form.dialog}
         onClose={onClose}
-        busy={form.busy}
-        problem={form.problem}
         extra={
           <>
             <Button onClick={() => void test()}>Try it</Button>
@@ -84,18 +80,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
         <TextField label="Host" placeholder="192.168.1.40" {...form.text('host')} />
         <TextField label="Port" inputMode="numeric" {...form.text('port', true)} />
         <TextField label="Time-out, ms" inputMode="numeric" {...form.text('timeoutMs', true)} />
-        {link && (
-          <Controller
-            control={form.control}
-            name="enabled"
-            render={({ field }) => (
-              <FormControlLabel
-                control={<Checkbox checked={field.value === true} onChange={field.onChange} />}
-                label="In use"
-              />
-            )}
-          />
-        )}
+        {link && <Tick control={form.control} name="enabled" label="In use" />}
         {trial && (
           <p className="ok" role="status">
             {trial}

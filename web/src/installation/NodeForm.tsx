@@ -86,10 +86,8 @@ export function NodeForm({
       <FormDialog
         title={node ? node.name : `A new ${words}${parent ? ` on ${parent.name}` : ''}`}
         verb={node ? 'Save' : `Add ${words}`}
-        onSubmit={form.submit}
+        {...form.dialog}
         onClose={onClose}
-        busy={form.busy}
-        problem={form.problem}
         extra={
           node &&
           node.kind !== 'supply' && (

@@ -62,6 +62,20 @@ function MapEditor({ map }: { map: RegisterMap }) {
     return () => window.removeEventListener('keydown', onKey);
   }, [undo, redo]);
 
+  const remove = async () => {
+    setProblem(null);
+    try {
+      await api(`/register-maps/${map.id}`, 'DELETE');
+      void navigate('/field');
+      await mutate('/register-maps');
+      const { name: before, description, points } = map;
+      say(`“${before}” was taken off.`, () =>
+        api('/register-maps', 'POST', { name: before, description, points: points.map(toDefinition) }),
+      );
+    } catch (error) {
+      setProblem(inWords(error));
+    }
+  };
   const save = async () => {
     setProblem(null);
     try {
@@ -104,6 +118,11 @@ function MapEditor({ map }: { map: RegisterMap }) {
         <Button component={Link} to={device ? `/field?device=${device.id}` : '/field'}>
           {draft.dirty ? 'Discard' : 'Back'}
         </Button>
+        {map.deviceIds.length === 0 && (
+          <Button color="error" onClick={() => void remove()}>
+            Take off
+          </Button>
+        )}
         <Button
           variant="contained"
           disabled={faults.length > 0 || name.trim() === ''}

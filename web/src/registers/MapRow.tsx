@@ -19,13 +19,14 @@ import {
   type MapFault,
   type PointDefinition,
   type RegisterKind,
-  type Scaling,
   type ValueType,
   type WordOrder,
 } from '@loka/core/registers';
 import { Measured } from '../shared/Measured.js';
 import { onTheWire } from './draft.js';
 import styles from './MapPage.module.css';
+import { NumberInput } from './NumberInput.js';
+import { ScalingCell } from './ScalingCell.js';
 
 const KIND_WORDS: Record<RegisterKind, string> = {
   coil: 'coil',
@@ -271,98 +272,5 @@ export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props)
         </tr>
       )}
     </>
-  );
-}
-
-function ScalingCell({
-  scaling,
-  invalid,
-  name,
-  onChange,
-}: {
-  scaling: Scaling;
-  invalid: true | undefined;
-  name: string;
-  onChange: (scaling: Scaling) => void;
-}) {
-  const select = (
-    <select
-      value={scaling.kind}
-      aria-label={`Scaling of ${name}`}
-      aria-invalid={invalid}
-      onChange={(e) =>
-        onChange(
-          e.target.value === 'factor'
-            ? { kind: 'factor', factor: 1, offset: 0 }
-            : { kind: 'pairs', raw1: 0, value1: 0, raw2: 9999, value2: 100 },
-        )
-      }
-    >
-      <option value="factor">× factor + offset</option>
-      <option value="pairs">two pairs</option>
-    </select>
-  );
-  if (scaling.kind === 'factor')
-    return (
-      <div className={styles.pairs}>
-        {select}
-        <NumberInput
-          value={scaling.factor}
-          onChange={(factor) => onChange({ ...scaling, factor })}
-          label={`Factor of ${name}`}
-        />
-        <NumberInput
-          value={scaling.offset}
-          onChange={(offset) => onChange({ ...scaling, offset })}
-          label={`Offset of ${name}`}
-        />
-      </div>
-    );
-  const field = (key: 'raw1' | 'value1' | 'raw2' | 'value2', label: string) => (
-    <NumberInput
-      value={scaling[key]}
-      onChange={(v) => onChange({ ...scaling, [key]: v })}
-      label={`${label} of ${name}`}
-    />
-  );
-  return (
-    <div className={styles.pairs}>
-      {select}
-      {field('raw1', 'First raw value')}
-      <span>↔</span>
-      {field('value1', 'First engineering value')}
-      <span />
-      {field('raw2', 'Second raw value')}
-      <span>↔</span>
-      {field('value2', 'Second engineering value')}
-    </div>
-  );
-}
-
-/** A number while it is typed: what is not one yet stays in the field and is marked, and the last number holds. */
-function NumberInput({
-  value,
-  onChange,
-  label,
-}: {
-  value: number;
-  onChange: (value: number) => void;
-  label: string;
-}) {
-  return (
-    <input
-      key={value}
-      defaultValue={value}
-      className={styles.number}
-      aria-label={label}
-      inputMode="decimal"
-      onBlur={(e) => {
-        const typed = Number(e.target.value.replace(',', '.'));
-        const good = e.target.value.trim() !== '' && Number.isFinite(typed);
-        e.target.setAttribute('aria-invalid', String(!good));
-        e.target.title = good ? '' : `“${e.target.value}” is not a number; ${value} still holds.`;
-        if (good && typed !== value) onChange(typed);
-      }}
-    />
   );
 }

@@ -1,13 +1,13 @@
 import type { PointDefinition } from '@loka/core/registers';
 import { useReducer } from 'react';
 
-interface State {
+export interface DraftState {
   past: PointDefinition[][];
   rows: PointDefinition[];
   future: PointDefinition[][];
 }
 
-type Action =
+export type DraftAction =
   | { do: 'change'; rows: PointDefinition[] }
   | { do: 'undo' }
   | { do: 'redo' }
@@ -15,7 +15,8 @@ type Action =
 
 const KEPT = 200;
 
-function reduce(state: State, action: Action): State {
+/** The rows after an action; the way back and the way forward are kept with them. */
+export function reduceDraft(state: DraftState, action: DraftAction): DraftState {
   const { past, rows, future } = state;
   switch (action.do) {
     case 'change':
@@ -35,7 +36,7 @@ function reduce(state: State, action: Action): State {
 
 /** The rows of a map while they are edited, with undo and redo. */
 export function useDraft(initial: PointDefinition[]) {
-  const [{ past, rows, future }, dispatch] = useReducer(reduce, { past: [], rows: initial, future: [] });
+  const [{ past, rows, future }, dispatch] = useReducer(reduceDraft, { past: [], rows: initial, future: [] });
   return {
     rows,
     dirty: past.length > 0,

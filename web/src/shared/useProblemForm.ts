@@ -48,5 +48,8 @@ export function useProblemForm<T extends FieldValues>(
     error: form.formState.errors[name] !== undefined,
     helperText: messageOf(form.formState.errors[name] as FieldError | undefined) ?? ' ',
   });
-  return { ...form, problem, setProblem, submit, text, busy: form.formState.isSubmitting };
+  const busy = form.formState.isSubmitting;
+  /** What a FormDialog needs of it. */
+  const dialog = { onSubmit: submit, busy, problem };
+  return { ...form, problem, setProblem, submit, text, busy, dialog };
 }

@@ -5,6 +5,7 @@ import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import useSWR, { mutate } from 'swr';
+import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
@@ -68,30 +69,18 @@ export default function SettingsPage() {
       </div>
       <section>
         <h1>Changes</h1>
-        <div className="scroll-x">
-          <table className="plain">
-            <thead>
-              <tr>
-                <th>Time</th>
-                <th>By</th>
-                <th>What</th>
-                <th>With</th>
-              </tr>
-            </thead>
-            <tbody>
-              {audit.map((entry) => (
-                <tr key={entry.id}>
-                  <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
-                  <td>{entry.who}</td>
-                  <td className="measured">
-                    {entry.action} {entry.subject.replace('/api', '')}
-                  </td>
-                  <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <PlainTable head={['Time', 'By', 'What', 'With']}>
+          {audit.map((entry) => (
+            <tr key={entry.id}>
+              <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
+              <td>{entry.who}</td>
+              <td className="measured">
+                {entry.action} {entry.subject.replace('/api', '')}
+              </td>
+              <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
+            </tr>
+          ))}
+        </PlainTable>
       </section>
     </div>
   );
