@@ -1,21 +1,24 @@
-import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
 import { needBuild, needPackages, needPrograms, ROOT, VAR } from './lib/machine.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
 import { start, stopAll, stopOnSignals } from './lib/processes.mjs';
-import { main, say } from './lib/say.mjs';
+import { main, say, Stop } from './lib/say.mjs';
 
 // npm start            the sample site with its simulated building
 // npm start -- --empty an empty site of its own beside it; the building runs, nothing is connected
 const empty = process.argv.includes('--empty');
 const folder = join(VAR, empty ? 'empty' : 'sample');
 
+const runningFile = join(folder, 'running.json');
+
 await main(async () => {
   stopOnSignals();
   try {
     mkdirSync(folder, { recursive: true });
+    refuseSecond();
     await needPrograms('mariadbd');
     await needPackages();
     await needBuild();
@@ -50,6 +53,7 @@ await main(async () => {
         void stopAll().then(() => process.exit(1));
       },
     });
+    writeFileSync(runningFile, JSON.stringify({ pid: process.pid, port }));
     console.log(`\n  Loka is at  http://localhost:${port}\n`);
     if (empty)
       for (const [name, at] of Object.entries(building.ports))
@@ -61,3 +65,20 @@ await main(async () => {
     throw error;
   }
 });
+
+/** Two of them on one data folder would wait for each other's database; the second says where the first one is. */
+function refuseSecond() {
+  if (!existsSync(runningFile)) return;
+  const { pid, port } = JSON.parse(readFileSync(runningFile, 'utf8'));
+  if (isAlive(pid))
+    throw new Stop(`Loka runs already, at http://localhost:${port} (process ${pid}). Stop that one first.`);
+}
+
+function isAlive(pid) {
+  try {
+    process.kill(pid, 0);
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
+  } catch {
+    return false; // no such process, or one that is not ours to ask
+  }
+}
