@@ -35,6 +35,8 @@ export async function createApp(
       strictTransportSecurity: false,
     }),
   );
+  // A register map of 500 values is about 200 kB.
+  app.useBodyParser('json', { limit: '1mb' });
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ProblemFilter());

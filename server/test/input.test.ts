@@ -254,3 +254,46 @@ describe('reading words to find out what they mean', () => {
     expect(silent.failures[0]?.message).toContain('Unit 9 gave no answer');
   });
 });
+
+describe('requests that are none', () => {
+  const send = async (body: string) => {
+    const response = await fetch(`${loka.base}/api/register-maps`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body,
+    });
+    return {
+      status: response.status,
+      type: response.headers.get('content-type'),
+      body: (await response.json()) as { detail: string },
+    };
+  };
+  it('broken JSON is told as such', async () => {
+    const { status, type, body } = await send('{"name":');
+    expect(status).toBe(400);
+    expect(type).toContain('application/problem+json');
+    expect(body.detail).toContain('could not be understood');
+  });
+  it('what is too large is told as such', async () => {
+    const { status, body } = await send(JSON.stringify({ name: 'x'.repeat(2_000_000) }));
+    expect(status).toBe(413);
+    expect(body.detail).toContain('1 MB');
+  });
+  it('a map of 500 values is not too large', async () => {
+    const points = Array.from({ length: 500 }, (_, i) =>
+      definition({
+        key: `v-${i}`,
+        name: `Value ${i} with a name of the usual length`,
+        address: String(i * 2),
+      }),
+    );
+    const { status, body } = await map(...points);
+    expect(status).toBe(201);
+    await loka.ask(`/register-maps/${(body as { id: number }).id}`, 'DELETE');
+  });
+  it('a path that is not there', async () =>
+    expect(await loka.raw('/toaster')).toMatchObject({
+      status: 404,
+      type: expect.stringContaining('problem+json'),
+    }));
+});

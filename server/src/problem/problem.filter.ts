@@ -15,7 +15,7 @@ export class ProblemFilter implements ExceptionFilter {
       response.end();
       return;
     }
-    const status = error instanceof HttpException ? error.getStatus() : 500;
+    const status = statusOf(error);
     if (status >= 500 && !(error instanceof Problem))
       this.log.error(error instanceof Error ? error.stack : error);
     response
@@ -26,22 +26,26 @@ export class ProblemFilter implements ExceptionFilter {
           type: error instanceof Problem ? `urn:loka:problem:${error.code}` : 'about:blank',
           title: STATUS_CODES[status] ?? 'Error',
           status,
-          detail:
-            error instanceof Problem
-              ? error.detail
-              : error instanceof HttpException
-                ? error.message
-                : this.unforeseen(error),
+          detail: detailOf(error),
           ...(error instanceof Problem && error.faults.length > 0 ? { errors: error.faults } : {}),
         }),
       );
   }
+}
 
-  private unforeseen(error: unknown): string {
-    return isDatabaseAway(error)
-      ? 'The database does not answer. Readings go on into the spool and nothing is lost; try again in a moment.'
-      : 'Something failed in the server; its log says what.';
+const statusOf = (error: unknown): number => (error instanceof HttpException ? error.getStatus() : 500);
+
+function detailOf(error: unknown): string {
+  if (error instanceof Problem) return error.detail;
+  if (error instanceof HttpException) {
+    // What the framework refuses before a handler sees it: broken JSON, a path parameter that is no number.
+    if (error.getStatus() === 413) return 'That is too large: at most 1 MB at once.';
+    if (error.getStatus() === 400) return `The request could not be understood: ${error.message}.`;
+    return error.message;
   }
+  return isDatabaseAway(error)
+    ? 'The database does not answer. Readings go on into the spool and nothing is lost; try again in a moment.'
+    : 'Something failed in the server; its log says what.';
 }
 
 /** Whether an error says that the database cannot be reached now. */
