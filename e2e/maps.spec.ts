@@ -37,3 +37,23 @@ test('a map is imported from CSV; what is wrong with a file is listed by line', 
   const maps = (await (await request.get('/api/register-maps')).json()) as { id: number; name: string }[];
   await request.delete(`/api/register-maps/${maps.find((m) => m.name === 'Heat pump meter')?.id}`);
 });
+
+test('the next device is made like the first, and taking one off can be undone', async ({ page }) => {
+  await page.goto('/field?device=3');
+  await page.getByRole('button', { name: 'Copy' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel('Unit id')).toHaveValue('2');
+  await expect(dialog.getByLabel('Name')).toHaveValue('Clamp node 2');
+  await dialog.getByRole('button', { name: 'Add device' }).click();
+  await expect(page.getByRole('heading', { name: 'Clamp node 2' })).toBeVisible();
+  await expect(page.getByText(/Unit 2 gave no answer/).first()).toBeVisible(); // there is no unit 2 at this address, and it says so
+  await page.getByRole('button', { name: 'Take off' }).click();
+  await expect(page.getByText('Clamp node 2 was taken off.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  const entry = page
+    .getByRole('region', { name: 'Links and devices' })
+    .getByRole('button', { name: /Clamp node 2/ });
+  await entry.click();
+  await page.getByRole('button', { name: 'Take off' }).click();
+  await expect(entry).toBeHidden();
+});

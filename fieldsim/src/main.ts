@@ -12,9 +12,14 @@ if (Number.isNaN(since) || ports.some((p) => !Number.isInteger(p))) {
   process.exit(2);
 }
 
-const running = await runBuilding({ seed: Number(values.seed), since, ports });
-console.log(
-  `building ready: ${running.servers.map((s) => `${s.device.name} ${s.port}`).join(', ')}, control ${ports.at(-1)}`,
-);
-for (const signal of ['SIGINT', 'SIGTERM'] as const)
-  process.on(signal, () => void running.stop().then(() => process.exit(0)));
+try {
+  const running = await runBuilding({ seed: Number(values.seed), since, ports });
+  console.log(
+    `building ready: ${running.servers.map((s) => `${s.device.name} ${s.port}`).join(', ')}, control ${ports.at(-1)}`,
+  );
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.on(signal, () => void running.stop().then(() => process.exit(0)));
+} catch (error) {
+  console.error(`the building could not start: ${(error as Error).message}`);
+  process.exit(1);
+}

@@ -12,13 +12,16 @@ const HISTORY_DAYS = 30;
 
 /**
  * When the building's life began and which ports it has: kept, so that a second start is the same building.
- * Asked once a start, because two that make it at the same time would make two.
+ * `firstPort` 0 takes any, so that tests keep clear of a Loka that runs. Asked once a start, because two that make it at the same time would make two.
  */
-export async function lifeOf(folder) {
+export async function lifeOf(folder, firstPort = 15020) {
   const file = join(folder, 'building.json');
   if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8'));
   mkdirSync(folder, { recursive: true });
-  const life = { since: Date.now() - HISTORY_DAYS * DAY, ports: await freePorts(DEVICES.length + 1, 15020) };
+  const life = {
+    since: Date.now() - HISTORY_DAYS * DAY,
+    ports: await freePorts(DEVICES.length + 1, firstPort),
+  };
   writeFileSync(file, JSON.stringify(life));
   return life;
 }

@@ -9,7 +9,7 @@ import { start } from './processes.mjs';
 export async function startLoka(folder, name, database, env) {
   const own = join(folder, name);
   mkdirSync(own, { recursive: true });
-  const life = await lifeOf(own);
+  const life = await lifeOf(own, 0);
   const building = await startBuilding(own, life);
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
   if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));

@@ -14,6 +14,7 @@ const NEW_MAP = 0;
 /** A device on a link: its unit id, and the register map of its kind or a new one. */
 export function DeviceForm({
   device,
+  like,
   linkId,
   links,
   maps,
@@ -21,6 +22,8 @@ export function DeviceForm({
   onMade,
 }: {
   device?: Device;
+  /** One to begin like: the same link and map, the given unit id. */
+  like?: Device;
   linkId?: number;
   links: Link[];
   maps: RegisterMap[];
@@ -32,7 +35,14 @@ export function DeviceForm({
     DeviceInput,
     device
       ? { linkId: device.linkId, mapId: device.mapId, name: device.name, unit: device.unit }
-      : { linkId: linkId ?? links[0]?.id ?? 0, ...(maps[0] ? { mapId: maps[0].id } : {}), name: '', unit: 1 },
+      : like
+        ? { linkId: like.linkId, mapId: like.mapId, name: `${like.name} ${like.unit}`, unit: like.unit }
+        : {
+            linkId: linkId ?? links[0]?.id ?? 0,
+            ...(maps[0] ? { mapId: maps[0].id } : {}),
+            name: '',
+            unit: 1,
+          },
     async (values) => {
       const isNew = values.mapId === NEW_MAP;
       const mapId = isNew
@@ -57,7 +67,7 @@ export function DeviceForm({
   );
   return (
     <FormDialog
-      title={device ? device.name : 'A new device'}
+      title={device ? device.name : like ? `Another like ${like.name}` : 'A new device'}
       verb={device ? 'Save' : 'Add device'}
       {...form.dialog}
       onClose={onClose}

@@ -19,10 +19,12 @@ export function DevicePanel({
   device,
   map,
   onChange,
+  onCopy,
 }: {
   device: Device;
   map: RegisterMap | undefined;
   onChange: () => void;
+  onCopy: () => void;
 }) {
   const { data: points = [] } = usePoints();
   const { attempt, say } = useNotices();
@@ -50,6 +52,9 @@ export function DevicePanel({
         </Button>
         <Button variant="outlined" onClick={onChange}>
           Change
+        </Button>
+        <Button variant="outlined" onClick={onCopy}>
+          Copy
         </Button>
         <Button variant="outlined" color="error" onClick={remove}>
           Take off

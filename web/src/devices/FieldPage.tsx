@@ -11,7 +11,8 @@ import { LinkForm } from './LinkForm.js';
 import { MapList } from './MapList.js';
 import styles from './FieldPage.module.css';
 
-type Open = { form: 'link'; link?: Link } | { form: 'device'; device?: Device; linkId?: number } | null;
+type Open =
+  { form: 'link'; link?: Link } | { form: 'device'; device?: Device; like?: Device; linkId?: number } | null;
 
 /** Field: the links with their devices on the left, the points of the chosen device on the right. */
 export default function FieldPage() {
@@ -95,6 +96,7 @@ export default function FieldPage() {
             device={chosen}
             map={maps.find((m) => m.id === chosen.mapId)}
             onChange={() => setOpen({ form: 'device', device: chosen })}
+            onCopy={() => setOpen({ form: 'device', like: chosen })}
           />
         ) : (
           links.length > 0 && (
@@ -107,6 +109,7 @@ export default function FieldPage() {
       {form?.form === 'link' && <LinkForm {...(form.link ? { link: form.link } : {})} onClose={close} />}
       {form?.form === 'device' && (
         <DeviceForm
+          {...(form.like ? { like: { ...form.like, unit: nextUnit(devices, form.like) } } : {})}
           {...(form.device ? { device: form.device } : {})}
           {...(form.linkId ? { linkId: form.linkId } : {})}
           links={links}
@@ -118,3 +121,7 @@ export default function FieldPage() {
     </div>
   );
 }
+
+/** The unit id that the next device of the same kind most likely has. */
+const nextUnit = (devices: Device[], { linkId }: Device): number =>
+  Math.min(255, 1 + Math.max(0, ...devices.filter((d) => d.linkId === linkId).map((d) => d.unit)));
