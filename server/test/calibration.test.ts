@@ -167,3 +167,43 @@ it('refuses a correction of the future and a capture without readings', async ()
     body: { errors: [{ field: 'to' }] },
   });
 });
+
+it('a rebuild that is cancelled halfway takes its calibration back, and the whole past is as it was', async () => {
+  const start = HOUR_START - 90 * 86_400_000;
+  const minutes = 60 * 24 * 80;
+  const times = Array.from({ length: minutes }, (_, i) => start + i * 60_000);
+  const store = loka.app.get(SampleStore);
+  await store.load(
+    current,
+    times,
+    times.map(() => 10),
+  );
+  await loka.app.get(RollupKeeper).load(
+    current,
+    times.map((t) => ({ t, v: 10, q: 0 })),
+  );
+  const to = Date.now();
+  await loka.ask('/calibrations', 'POST', {
+    pointId: current,
+    points: [{ label: 'x', from: to - 2500, to, reference: building.amperes('hot-water', 'L1') * 2 }],
+    validFrom: start,
+    withPower: false,
+  });
+  const job = await until('the job to be under way', async () =>
+    (await loka.ask<Job[]>('/jobs')).find((j) => j.state === 'running' && j.progress > 0 && j.progress < 0.9),
+  );
+  await loka.ask(`/jobs/${job.id}/cancel`, 'POST');
+  await until(
+    'all jobs to have ended',
+    async () =>
+      (await loka.ask<Job[]>('/jobs')).every((j) => j.state !== 'running') &&
+      (await loka.ask<Job[]>('/jobs'))[0]?.title.includes('brought back'),
+    60_000,
+  );
+  expect((await loka.ask<Job[]>('/jobs')).find((j) => j.id === job.id)?.state).toBe('cancelled');
+  const [[row]] = (await loka.sql.query(
+    'SELECT MIN(mean) AS low, MAX(mean) AS high, COUNT(*) AS n FROM rollups_1m WHERE pointId = ? AND t >= ? AND t < ?',
+    [current, start, start + minutes * 60_000],
+  )) as unknown as [[{ low: number; high: number; n: number }]];
+  expect(row).toEqual({ low: 10, high: 10, n: minutes });
+}, 120_000);

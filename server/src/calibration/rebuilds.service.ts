@@ -17,6 +17,8 @@ const CHUNK = 6 * 60 * MINUTE;
  */
 @Injectable()
 export class RebuildsService implements OnApplicationBootstrap {
+  private running: Promise<void> = Promise.resolve();
+
   constructor(
     @InjectRepository(RebuildEntity) readonly rows: Repository<RebuildEntity>,
     private readonly jobs: JobsService,
@@ -43,8 +45,17 @@ export class RebuildsService implements OnApplicationBootstrap {
     return { pointId, calibrationId, start, end: extent.last + MINUTE, done: start };
   }
 
-  /** @param onCancel what has to happen when somebody stops it halfway */
+  /**
+   * Works rebuilds off, one job after the other: two at a time over the same minutes could leave what the earlier
+   * one has worked out with corrections that hold no longer.
+   * @param onCancel what has to happen when somebody stops it halfway
+   */
   run(title: string, rebuilds: RebuildEntity[], onCancel?: () => Promise<void>): Promise<void> {
+    this.running = this.running.then(() => this.runOne(title, rebuilds, onCancel));
+    return this.running;
+  }
+
+  private runOne(title: string, rebuilds: RebuildEntity[], onCancel?: () => Promise<void>): Promise<void> {
     const whole = rebuilds.reduce((sum, r) => sum + r.end - r.done, 0);
     let covered = 0;
     return this.jobs.run(
