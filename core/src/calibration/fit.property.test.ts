@@ -47,8 +47,10 @@ it('least squares: no other line near it leaves a smaller sum of squares', () =>
         let fit;
         try {
           fit = fitCorrection(points);
-        } catch {
-          return; // loads so close together that the noise turns them round are refused, which another test checks
+        } catch (error) {
+          // Loads so close together that the noise turns them round are refused; nothing else may be.
+          expect(error).toMatchObject({ name: 'FitError', code: 'no-gain' });
+          return;
         }
         for (const [dg, d0] of [
           [1e-3, 0],

@@ -194,7 +194,7 @@ function scalingOf(
 }
 
 /** A key out of a name: small letters, digits and hyphens. */
-const keyOf = (name: string): string =>
+export const keyOf = (name: string): string =>
   name
     .toLowerCase()
     .normalize('NFKD')

@@ -35,6 +35,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly log = new Logger('cut-off');
   private watched: Watched[] = [];
   private timer: NodeJS.Timeout | null = null;
+  private zone = 'UTC';
 
   constructor(
     @InjectRepository(CutOffRuleEntity) private readonly rules: Repository<CutOffRuleEntity>,
@@ -51,6 +52,13 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   async onApplicationBootstrap(): Promise<void> {
+    await this.readZone();
+    this.changes.changed.subscribe((topic) => {
+      if (topic === 'site')
+        void this.readZone().catch((error: Error) =>
+          this.log.error(`the site could not be read: ${error.message}`),
+        );
+    });
     await this.reload();
     this.live.stream.subscribe((readings) => this.feed(readings));
     this.timer = setInterval(() => this.enforce(), 500);
@@ -210,14 +218,13 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     return `Cut off at ${siteClock(this.zone, at, 'd LLL HH:mm:ss')}: ${this.print(watched.rule, value)} was above ${this.print(watched.rule, watched.rule.limit)}. Look at the load, then restore it.`;
   }
 
-  private zone = 'UTC';
-
   private say(): void {
-    void this.sites.get().then(
-      (site) => (this.zone = site?.timeZone ?? 'UTC'),
-      () => undefined,
-    );
     this.changes.say('cut-off-rules', 'switches');
+  }
+
+  /** The clock that lockouts are told by. */
+  private async readZone(): Promise<void> {
+    this.zone = (await this.sites.get())?.timeZone ?? 'UTC';
   }
 
   private keepTrip({ id, trippedAt, trippedValue }: CutOffRuleEntity): void {

@@ -145,7 +145,7 @@ function trendOption(
   const units = [...new Set(shown.map(unitOf))];
   const share = 100 / units.length;
   const long = span.end - span.start > 2 * 86_400_000;
-  const format = long ? 'd LLL' : span.end - span.start > 2 * 3_600_000 ? 'HH:mm' : 'HH:mm';
+  const format = long ? 'd LLL' : 'HH:mm';
   const x = base.xAxis as { axisLabel: object };
   const y = base.yAxis as { axisLabel: object };
   return {

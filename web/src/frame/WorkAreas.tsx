@@ -3,11 +3,11 @@ import styles from './WorkAreas.module.css';
 
 /** The work areas, in the order of the job. */
 export const AREAS = [
-  { path: '/board', name: 'Board', key: 'b' },
-  { path: '/field', name: 'Field', key: 'f' },
-  { path: '/bench', name: 'Bench', key: 'n' },
-  { path: '/alerts', name: 'Alerts', key: 'a' },
-  { path: '/control', name: 'Control', key: 'c' },
+  { path: '/board', name: 'Board' },
+  { path: '/field', name: 'Field' },
+  { path: '/bench', name: 'Bench' },
+  { path: '/alerts', name: 'Alerts' },
+  { path: '/control', name: 'Control' },
 ];
 
 /** What stays when one goes from one area to another: the selection and the period. */

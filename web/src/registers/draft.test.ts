@@ -30,7 +30,7 @@ it('keys come from names and are never used twice', () => {
   expect(keyFor('Active power, L1', [])).toBe('active-power-l1');
   expect(keyFor('Größe', ['gro-e'])).not.toBe('gro-e');
   expect(keyFor('V', ['v', 'v-2'])).toBe('v-3');
-  expect(keyFor('???', [])).toBe('point');
+  expect(keyFor('???', [])).toBe('value');
 });
 it('shows the address on the wire, or none', () => {
   expect(onTheWire({ ...first, address: '1', counting: 'from-1' })).toBe(0);

@@ -1,14 +1,8 @@
-import { spanOf, UNSCALED, wireAddress, type PointDefinition } from '@loka/core/registers';
+import { keyOf, spanOf, UNSCALED, wireAddress, type PointDefinition } from '@loka/core/registers';
 
 /** A key for a new point out of its name, different from those in use. */
 export function keyFor(name: string, used: readonly string[]): string {
-  const base =
-    name
-      .toLowerCase()
-      .normalize('NFKD')
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 50) || 'point';
+  const base = keyOf(name).slice(0, 50);
   let key = base;
   for (let i = 2; used.includes(key); i++) key = `${base}-${i}`;
   return key;
