@@ -1,5 +1,5 @@
 /** The building behind Loka, reached over its control port: what is truly there, and what can be made to happen. */
-const CONTROL = process.env.LOKA_BUILDING ?? 'http://127.0.0.1:15024';
+const CONTROL = process.env.LOKA_BUILDING ?? 'http://127.0.0.1:15032';
 export const PORTS = JSON.parse(process.env.LOKA_PORTS ?? '{}') as Record<string, number>;
 
 interface State {

@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test';
+import { SAMPLE_URL } from './story.js';
 
 // Finding out what a register means, on a device of the sample site whose map is not known.
-test.use({ baseURL: process.env.LOKA_SAMPLE_URL ?? 'http://localhost:8420' });
+test.use({ baseURL: SAMPLE_URL });
 
 test('a voltage is found from an address that is one too high, and the whole map takes its counting', async ({
   page,
@@ -35,8 +36,11 @@ test('a voltage is found from an address that is one too high, and the whole map
   await page.getByRole('button', { name: 'Find out what Voltage L3 is' }).click();
   await dialog.getByLabel('What do you know of it?').click();
   await page.getByRole('option', { name: 'The frequency near 50 Hz' }).click();
-  await dialog.getByRole('button', { name: 'Look' }).click();
-  await expect(dialog.getByText(/Nothing fits/)).toBeVisible();
+  // Once in a hundred looks the low word of a voltage is 50 Hz by chance; it does not stay so.
+  await expect(async () => {
+    await dialog.getByRole('button', { name: 'Look' }).click();
+    await expect(dialog.getByText(/^Nothing fits/)).toBeVisible({ timeout: 10_000 });
+  }).toPass({ timeout: 60_000 });
   await dialog.getByRole('button', { name: 'Close' }).click();
   await page.keyboard.press('Control+z');
   await expect(page.getByLabel('Counting of Voltage L3')).toHaveValue('from-0');

@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test';
+import { SAMPLE_URL } from './story.js';
 
 // Register maps as files, through the interface.
-test.use({ baseURL: process.env.LOKA_SAMPLE_URL ?? 'http://localhost:8420' });
+test.use({ baseURL: SAMPLE_URL });
 
 const csv = (text: string) => ({
   name: 'Heat pump meter.csv',
@@ -40,7 +41,7 @@ test('a map is imported from CSV; what is wrong with a file is listed by line', 
 
 test('the next device is made like the first, and taking one off can be undone', async ({ page }) => {
   await page.goto('/field?device=3');
-  await page.getByRole('button', { name: 'Copy' }).click();
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByLabel('Unit id')).toHaveValue('2');
   await expect(dialog.getByLabel('Name')).toHaveValue('Clamp node 2');
@@ -56,4 +57,52 @@ test('the next device is made like the first, and taking one off can be undone',
   await entry.click();
   await page.getByRole('button', { name: 'Take off' }).click();
   await expect(entry).toBeHidden();
+});
+
+test('the same device at other addresses: copied one by one, or several at once, and undone', async ({
+  page,
+  request,
+}) => {
+  const ports = JSON.parse(process.env.LOKA_SAMPLE_PORTS ?? '{"gateway":15024}') as Record<string, number>;
+  const port = String(ports.gateway);
+  const dialog = page.getByRole('dialog');
+  const list = page.getByRole('region', { name: 'Links and devices' });
+  const links = async () =>
+    (await (await request.get('/api/links')).json()) as { name: string; enabled: boolean }[];
+  await page.goto('/field');
+  await list.getByRole('button', { name: /Dishwasher meter/ }).click();
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await dialog.getByRole('combobox', { name: 'Link' }).click();
+  await page.getByRole('option', { name: /Another address/ }).click();
+  await expect(dialog.getByLabel('Unit id')).toHaveValue('2'); // its own again, not the next one on the gateway
+  await dialog.getByLabel('Address', { exact: true }).fill('127.0.0.300');
+  await expect(dialog.getByText('Like 192.168.1.41 or 192.168.1.41:502')).toBeVisible();
+  await dialog.getByLabel('Address', { exact: true }).fill(`localhost:${port}`);
+  await dialog.getByLabel('Name').fill('Dishwasher, by name');
+  await dialog.getByRole('button', { name: 'Add device' }).click();
+  await expect(page.getByRole('heading', { name: 'Dishwasher, by name' })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Voltage/ })).toContainText(/2\d\d\.\dV/);
+  expect((await links()).map((l) => l.name)).toContain(`localhost:${port}`);
+  await page.getByRole('button', { name: 'Take off' }).click();
+  await expect(page.getByRole('heading', { name: 'Dishwasher, by name' })).toBeHidden();
+
+  await list.getByRole('button', { name: /Dishwasher meter/ }).click();
+  await expect(page.getByRole('heading', { name: 'Dishwasher meter' })).toBeVisible();
+  await page.getByRole('button', { name: 'Add several like it' }).click();
+  await dialog.getByLabel('Addresses of their own').check();
+  await dialog.getByLabel('Addresses', { exact: true }).fill(`127.0.1.#:${port}`);
+  await dialog.getByLabel('How many').fill('3');
+  await dialog.getByLabel('First number').fill('254');
+  await expect(dialog.getByRole('button', { name: /^Add/ })).toBeDisabled(); // 127.0.1.256 is no address
+  await dialog.getByLabel('First number').fill('7');
+  await expect(dialog.getByText(`Dishwasher meter 9 (127.0.1.9:${port})`)).toBeVisible();
+  await dialog.getByRole('button', { name: 'Add 3 devices' }).click();
+  await expect(list.getByRole('button', { name: /Dishwasher meter 8/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(list.getByRole('button', { name: /Dishwasher meter 8/ })).toBeHidden();
+  expect((await links()).filter((l) => /^127\.0\.1\.[789]:/.test(l.name)).map((l) => l.enabled)).toEqual([
+    false,
+    false,
+    false,
+  ]);
 });

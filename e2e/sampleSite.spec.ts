@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test';
+import { SAMPLE_URL } from './story.js';
 
 // The sample site: a bakery with 30 days of history and devices that answer.
-test.use({ baseURL: process.env.LOKA_SAMPLE_URL ?? 'http://localhost:8420' });
+test.use({ baseURL: SAMPLE_URL });
 
 test('the board shows the ways of all boards, live, with energy and a day’s line', async ({ page }) => {
   await page.goto('/board');
@@ -22,17 +23,18 @@ test('thirty days of history answer, and the meter’s counter agrees with its p
     key: string;
   }[];
   const id = (key: string) => points.find((p) => p.deviceName === 'Main meter' && p.key === key)?.id;
-  const [power, counter] = (await (
+  const [power, imported, exported] = (await (
     await page.request.get(
-      `/api/readings?points=${id('power-total')},${id('energy-import')}&from=${from}&to=${now}&block=60`,
+      `/api/readings?points=${id('power-total')},${id('energy-import')},${id('energy-export')}&from=${from}&to=${now}&block=60`,
     )
   ).json()) as { t: number[]; mean: (number | null)[]; min: (number | null)[]; max: (number | null)[] }[];
   expect(power!.t.length).toBeGreaterThan(230);
   const known = power!.mean.filter((v): v is number => v !== null);
   const energy = known.reduce((sum, v) => sum + v, 0); // hourly means, Wh
-  const counted =
+  const risen = (counter: typeof imported) =>
     Math.max(...counter!.max.filter((v): v is number => v !== null)) -
     Math.min(...counter!.min.filter((v): v is number => v !== null));
+  const counted = risen(imported) - risen(exported); // the roof feeds in at noon
   expect(Math.abs(energy / counted - 1)).toBeLessThan(0.03); // one sample a minute against a counter that misses nothing
 });
 
@@ -47,4 +49,27 @@ test('a month on the circuit’s page, chosen in the head, is in the URL', async
   await expect(page).toHaveURL(/period=30-days/);
   await expect(page.getByText('Energy, 30 days')).toBeVisible();
   await expect(page.getByRole('img', { name: /Active power 1: 30 days/ })).toBeVisible();
+});
+
+test('a board whose ways do not all have a reading says of how many its sum is, and without which', async ({
+  page,
+  request,
+}) => {
+  const { control } = JSON.parse(process.env.LOKA_SAMPLE_PORTS ?? '{"control":15032}') as { control: number };
+  const setFault = (fault: object) =>
+    request.put(`http://127.0.0.1:${control}/devices/clamp-node/fault`, { data: fault });
+  await page.goto('/board');
+  const board = page
+    .getByRole('complementary', { name: 'Installation' })
+    .getByRole('button', { name: /Bakery board/ });
+  await expect(board).toHaveText(/Bakery board[\d.]+ ?k?W/);
+  try {
+    await setFault({ kind: 'exception', code: 4 });
+    await expect(board).toContainText('3 of 5', { timeout: 30_000 });
+    await expect(board).toHaveAttribute('title', /without Walk-in cold room, Bakery lighting$/);
+    await expect(page.getByRole('row', { name: /Walk-in cold room/ })).toContainText('no data');
+  } finally {
+    await setFault({ kind: 'none' });
+  }
+  await expect(board).toHaveText(/Bakery board[\d.]+ ?k?W/, { timeout: 30_000 });
 });

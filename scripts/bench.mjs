@@ -6,20 +6,21 @@ import { startMariadb } from './lib/mariadb.mjs';
 import { run, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';
 
-// npm run bench: samples a second through decode, correct and store, against bare inserts of the same rows.
+// npm run bench: samples a second through decode, correct and store, against bare inserts of the same rows; registers a
+// second over a link, against a bare loop; what a thousand points at one second cost;
+// and messages a second from a broker.
 await main(async () => {
   stopOnSignals();
   const folder = mkdtempSync(join(tmpdir(), 'loka-bench-'));
   try {
-    await needPrograms('mariadbd');
+    await needPrograms('mariadbd', 'mosquitto', 'mosquitto_sub');
     await needPackages();
     await needBuild();
     say('starting MariaDB (each commit waits for the disk, as in use)');
     const database = await startMariadb(folder);
-    await run(process.execPath, ['--expose-gc', join(ROOT, 'server/dist/bench/store.js')], {
-      what: 'bench',
-      env: { ...database.env, LOKA_DATA: join(folder, 'data') },
-    });
+    const env = { ...database.env, LOKA_DATA: join(folder, 'data') };
+    for (const what of ['store', 'poll', 'messages'])
+      await run(process.execPath, ['--expose-gc', join(ROOT, `server/dist/bench/${what}.js`)], { what, env });
   } finally {
     await stopAll();
     rmSync(folder, { recursive: true, force: true });

@@ -22,14 +22,14 @@ await main(async () => {
     say('starting the sample site');
     const database = await startMariadb(folder, { fast: true });
     const { url, building } = await startLoka(folder, 'sample', database, {});
-    await take(url, building.control);
+    await take(url, building);
   } finally {
     await stopAll();
     rmSync(folder, { recursive: true, force: true });
   }
 });
 
-async function take(url, control) {
+async function take(url, { control, ports }) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({
     executablePath: findProgram('chromium'),
@@ -133,6 +133,7 @@ async function take(url, control) {
     .first()
     .waitFor();
   await shot('map');
+  await field({ page, shot, open, ask, ports, node });
   await open('/alerts', 'Watched limits');
   await page.getByRole('button', { name: 'Acknowledge' }).waitFor();
   await shot('alerts');
@@ -155,4 +156,65 @@ async function take(url, control) {
   await page.getByText('confirmed by the contact').nth(1).waitFor();
   await shot('control');
   await browser.close();
+}
+
+/** Connecting devices: searching, what a register means, topics, virtual meters, which one moves, fitting. */
+async function field({ page, shot, open, ask, ports, node }) {
+  const maps = await ask('/register-maps');
+  const devices = await ask('/devices');
+  const device = (name) => devices.find((d) => d.name === name);
+  const links = await ask('/links');
+
+  await open('/field/search', 'Find devices');
+  await page.getByLabel('Ports').fill(`${ports['van-meter']}, ${ports.gateway}, ${ports['main-meter']}`);
+  await page.getByRole('button', { name: 'Search' }).click();
+  await page.getByText('3 of 3 addresses and ports tried').waitFor({ timeout: 60_000 });
+  await shot('search');
+  const found = page.getByRole('row', { name: /Charger meter/ });
+  await found.getByLabel(/^Name of unit/).fill('Charger meter');
+  await found.getByRole('button', { name: 'Add' }).click();
+  await found.getByRole('link', { name: 'Charger meter' }).waitFor();
+
+  const mixer = device('Mixer meter');
+  await open(`/field/map/${mixer.mapId}?device=${mixer.id}`, 'while you edit');
+  await page.getByRole('button', { name: 'Find out what Voltage L1 is' }).click();
+  await page.getByRole('button', { name: 'Look' }).click();
+  await page.getByRole('button', { name: 'Take this' }).first().waitFor({ timeout: 30_000 });
+  await shot('finder');
+
+  await open(`/field/topics/${links.find((l) => l.kind === 'mqtt').id}`, 'What is published');
+  await page
+    .getByRole('treeitem', { name: /plug-cabinet/ })
+    .getByRole('button', { name: /^report/ })
+    .click();
+  await page.getByText('about every 2 s').waitFor({ timeout: 30_000 });
+  await shot('topics');
+
+  await open('/field', 'Virtual meters');
+  await page.getByRole('button', { name: /^Site demand grid/ }).click();
+  await page.getByText('The units agree.').waitFor();
+  await shot('virtual-meter');
+
+  const module = maps.find((m) => m.name.startsWith('Measuring module')).deviceIds[0];
+  await open(`/field/moves?devices=${module}`, 'Which one moves?');
+  await page.getByLabel(/by Loka: Bakery lighting/).check();
+  for (const word of ['off', 'on', 'off', 'on']) {
+    await page.getByRole('button', { name: `Switch it ${word}` }).click();
+    await page.waitForTimeout(4500); // the load stays so for some readings: that is the experiment
+  }
+  await page.getByRole('row', { name: /Value 4/ }).waitFor();
+  await shot('moves');
+
+  await open(`/field/fit/${node('Van charger')}`, 'Fit a meter');
+  await page.getByLabel('Device', { exact: true }).selectOption({ label: 'Charger meter' });
+  await page.getByRole('button', { name: 'These belong to Van charger' }).click();
+  await page.getByText('near 230 V').first().waitFor();
+  await page.getByRole('button', { name: 'Close' }).click();
+  const second = page.getByRole('heading', { name: '2. What goes on it' });
+  await second.evaluate((h) => h.scrollIntoView());
+  await shot('fit');
+  await page.setViewportSize(PHONE);
+  await second.evaluate((h) => h.scrollIntoView());
+  await shot('phone-fit');
+  await page.setViewportSize(DESKTOP);
 }

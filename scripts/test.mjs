@@ -17,7 +17,17 @@ await main(async () => {
   stopOnSignals();
   const folder = mkdtempSync(join(tmpdir(), 'loka-test-'));
   try {
-    await needPrograms('mariadbd', 'chromium');
+    // Counterparts that are not ours: libmodbus' mbpoll, pymodbus, mosquitto with its clients, serial lines by socat.
+    await needPrograms(
+      'mariadbd',
+      'chromium',
+      'mbpoll',
+      'mosquitto',
+      'mosquitto_sub',
+      'socat',
+      'openssl',
+      'pymodbus',
+    );
     await needPackages();
     await check('format (prettier)', [
       bin('prettier/bin/prettier.cjs'),
@@ -94,6 +104,7 @@ async function playwright(folder) {
     LOKA_BUILDING: empty.building.control,
     LOKA_PORTS: JSON.stringify(empty.building.ports),
     LOKA_SAMPLE_URL: sample.url,
+    LOKA_SAMPLE_PORTS: JSON.stringify(sample.building.ports),
     LOKA_CHROMIUM: findProgram('chromium'),
     LOKA_E2E_REPORT: report,
   };

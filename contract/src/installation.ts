@@ -41,6 +41,8 @@ export interface InstallationNode extends NodeInput {
   /** The points from which the node's now-values come; null where nothing measures it. */
   powerPointIds: number[];
   currentPointIds: number[];
+  /** Whether power may flow out of it: an inverter, a battery. */
+  feedsIn: boolean;
   job: Record<JobStage, boolean>;
   switchId: number | null;
 }

@@ -7,6 +7,8 @@ export interface LiveReading {
   /** Corrected, base unit. */
   v: number | null;
   q: number;
+  /** What a point of type string reads; it is shown and not recorded. */
+  text?: string;
 }
 
 /** What the live stream says besides readings: these lists have changed, ask again. */
@@ -22,7 +24,9 @@ export type ChangedTopic =
   | 'switches'
   | 'cut-off-rules'
   | 'jobs'
-  | 'history';
+  | 'history'
+  | 'virtual-meters'
+  | 'searches';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

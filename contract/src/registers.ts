@@ -2,11 +2,13 @@ import { PHASES, QUANTITY_NAMES, type Phase, type Quantity } from '@loka/core/qu
 import {
   ACCESSES,
   BYTE_ORDERS,
+  COMPANION_ROLES,
   COUNTINGS,
   REGISTER_KINDS,
   VALUE_TYPES,
   WORD_ORDERS,
   type Access,
+  type Companion,
   type ByteOrder,
   type Counting,
   type PointDefinition,
@@ -15,10 +17,12 @@ import {
   type ValueType,
   type WordOrder,
 } from '@loka/core/registers';
+import type { Availability, MessageDefinition } from '@loka/core/messages';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsNumber,
@@ -63,8 +67,17 @@ export class ScalingInput {
   value2?: number;
 }
 
-/** One value of a register map; the wire form of core's PointDefinition. */
-export class PointDefinitionInput {
+export class StateNameInput {
+  @IsNumber({}, NUMBER)
+  value!: number;
+
+  @IsString()
+  @Matches(/^[^;=]{1,40}$/, { message: 'A name has 1 to 40 letters, without ; and =.' })
+  name!: string;
+}
+
+/** What the values of all kinds of device have; the wire form of core's PointBasics. */
+export class PointBasicsInput {
   @IsString()
   @Matches(/^[a-z0-9][a-z0-9-]{0,59}$/, { message: 'A key has small letters, digits and hyphens.' })
   key!: string;
@@ -72,25 +85,6 @@ export class PointDefinitionInput {
   @IsString()
   @Length(1, 60, { message: 'Give the value a name of 1 to 60 letters, for example “Voltage L1”.' })
   name!: string;
-
-  @IsIn(REGISTER_KINDS)
-  kind!: RegisterKind;
-
-  @IsString()
-  @Length(0, 12, { message: 'An address has at most 12 characters.' })
-  address!: string;
-
-  @IsIn(COUNTINGS)
-  counting!: Counting;
-
-  @IsIn(VALUE_TYPES)
-  type!: ValueType;
-
-  @IsIn(WORD_ORDERS)
-  wordOrder!: WordOrder;
-
-  @IsIn(BYTE_ORDERS)
-  byteOrder!: ByteOrder;
 
   @ValidateNested()
   @Type(() => ScalingInput)
@@ -109,10 +103,123 @@ export class PointDefinitionInput {
   @IsIn(ACCESSES)
   access!: Access;
 
-  @IsInt({ message: 'The poll interval is a whole number of milliseconds.' })
+  @IsInt({ message: 'The interval is a whole number of milliseconds.' })
   @Min(100, { message: 'At least 100 ms.' })
   @Max(3_600_000, { message: 'At most one hour.' })
   intervalMs!: number;
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateNested({ each: true })
+  @Type(() => StateNameInput)
+  names?: StateNameInput[];
+
+  @IsOptional()
+  @IsNumber({}, NUMBER)
+  send?: number;
+}
+
+export class CompanionInput {
+  @IsIn(COMPANION_ROLES)
+  role!: (typeof COMPANION_ROLES)[number];
+
+  @IsString()
+  @Length(1, 24)
+  address!: string;
+
+  @ValidateIf((c: CompanionInput) => c.role === 'decimals')
+  @IsInt(NUMBER)
+  @Min(1)
+  @Max(5)
+  digits?: number;
+}
+
+/** One value of a register map; the wire form of core's PointDefinition. */
+export class PointDefinitionInput extends PointBasicsInput {
+  @IsIn(REGISTER_KINDS)
+  kind!: RegisterKind;
+
+  @IsString()
+  @Length(0, 24, { message: 'An address has at most 24 characters.' })
+  address!: string;
+
+  @IsIn(COUNTINGS)
+  counting!: Counting;
+
+  @IsIn(VALUE_TYPES)
+  type!: ValueType;
+
+  @IsIn(WORD_ORDERS)
+  wordOrder!: WordOrder;
+
+  @IsIn(BYTE_ORDERS)
+  byteOrder!: ByteOrder;
+
+  @IsOptional()
+  @IsInt({ message: 'A bit is a number from 0 to 15.' })
+  bit?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  inverted?: boolean;
+
+  @IsOptional()
+  @IsInt({ message: 'The length is a number of registers.' })
+  length?: number;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => CompanionInput)
+  companion?: CompanionInput;
+}
+
+/** One value of a device that reports by messages; the wire form of core's MessageDefinition. */
+export class MessageDefinitionInput extends PointBasicsInput {
+  @IsIn(['message'])
+  kind!: 'message';
+
+  @IsString()
+  @Length(1, 500, { message: 'Type a topic.' })
+  topic!: string;
+
+  @IsString()
+  @Length(0, 300)
+  pointer!: string;
+
+  @IsOptional()
+  @IsString()
+  @Length(0, 300)
+  timePointer?: string;
+
+  @IsOptional()
+  @IsString()
+  @Length(1, 200)
+  on?: string;
+
+  @IsOptional()
+  @IsString()
+  @Length(1, 200)
+  off?: string;
+
+  @IsOptional()
+  @IsIn([0, 1])
+  qos?: 0 | 1;
+}
+
+/** Where devices of a message map say whether they are there. */
+export class AvailabilityInput {
+  @IsString()
+  @Length(1, 500, { message: 'Type a topic.' })
+  topic!: string;
+
+  @IsString()
+  @Length(1, 100, { message: 'Say what means that it is there.' })
+  online!: string;
+
+  @IsString()
+  @Length(1, 100, { message: 'Say what means that it is not there.' })
+  offline!: string;
 }
 
 export class RegisterMapInput {
@@ -128,7 +235,24 @@ export class RegisterMapInput {
   @ArrayMaxSize(500, { message: 'A map has at most 500 values.' })
   @ValidateNested({ each: true })
   @Type(() => PointDefinitionInput)
-  points!: PointDefinitionInput[];
+  points: PointDefinitionInput[] = [];
+
+  /** Values of a device that reports by messages; a map has these or registers. */
+  @IsArray()
+  @ArrayMaxSize(500, { message: 'A map has at most 500 values.' })
+  @ValidateNested({ each: true })
+  @Type(() => MessageDefinitionInput)
+  messages: MessageDefinitionInput[] = [];
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => AvailabilityInput)
+  availability?: AvailabilityInput | null;
+
+  /** The version that was edited; a map that somebody else has changed since is not overwritten. */
+  @IsOptional()
+  @IsInt()
+  version?: number;
 }
 
 /** A register map as a file: CSV (a table) or JSON. */
@@ -146,15 +270,52 @@ export class RegisterMapFile {
   text!: string;
 }
 
-export interface RegisterMap extends Omit<RegisterMapInput, 'points'> {
+export interface RegisterMap extends Omit<
+  RegisterMapInput,
+  'points' | 'messages' | 'availability' | 'version'
+> {
   id: number;
+  version: number;
   points: PointDefinition[];
+  messages: MessageDefinition[];
+  availability: Availability | null;
   /** Devices that are made from it. */
   deviceIds: number[];
 }
 
+/** What a change of a map would do. */
+export interface MapImpact {
+  added: string[];
+  changed: string[];
+  removed: string[];
+  devices: { id: number; name: string; circuits: string[] }[];
+}
+
+/** An earlier state of a map. */
+export interface MapVersion {
+  version: number;
+  at: number;
+  name: string;
+  values: number;
+}
+
 /** The same definition in core's terms; the validated input has exactly the members its scaling needs. */
 export const toDefinition = (input: PointDefinitionInput): PointDefinition => ({
-  ...input,
-  scaling: { ...input.scaling } as Scaling,
+  ...plainBasics(input),
+  ...(input.companion ? { companion: { ...input.companion } as Companion } : {}),
 });
+
+export const toMessage = (input: MessageDefinitionInput): MessageDefinition => plainBasics(input);
+
+/** Plain objects instead of instances; what is null or undefined is absent. */
+function plainBasics<T extends PointBasicsInput>(input: T) {
+  const entries = Object.entries(input).filter(
+    ([key, value]) => key === 'phase' || (value !== undefined && value !== null),
+  );
+  return {
+    ...(Object.fromEntries(entries) as unknown as T),
+    phase: input.phase ?? null,
+    scaling: { ...input.scaling } as Scaling,
+    ...(input.names ? { names: input.names.map((n) => ({ ...n })) } : {}),
+  } as Omit<T, 'scaling' | 'companion'> & { scaling: Scaling };
+}

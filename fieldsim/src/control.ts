@@ -1,20 +1,30 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { LoadMode } from './building/building.js';
 import { FAULT_KINDS, type Fault, type ModbusDeviceServer } from './devices/modbusServer.js';
-import type { Site } from './site.js';
+import { NODE_FAULTS, type MessageNode, type NodeFault } from './messages/node.js';
+import { valuesOf, type Site } from './site.js';
+
+/** What the control port acts on. */
+export interface Controlled {
+  site: Site;
+  servers: ModbusDeviceServer[];
+  nodes: MessageNode[];
+}
 
 /**
  * The control port of the building, on loopback: what the loads truly draw, and faults to switch on.
  *
  *   GET  /state                                  true flows, contacts, faults
- *   PUT  /devices/NAME/fault  {kind, ms?, code?} none, down, silent, slow, exception, stuck
+ *   PUT  /devices/NAME/fault  {kind, ms?, code?} none, down, silent, slow, exception, stuck; with {unit}, one unit
+ *                                                behind a gateway falls silent or answers again
+ *   PUT  /nodes/NAME/fault    {kind}             none, silent, down, garbled
  *   PUT  /clamps/N/reversed   {reversed}         N from 1
  *   PUT  /relays/N/welded     {welded}           N from 1
  *   PUT  /loads/NAME          {mode}             auto, on, off
  */
-export function startControl(site: Site, servers: ModbusDeviceServer[], port: number): Promise<Server> {
+export function startControl(controlled: Controlled, port: number): Promise<Server> {
   const server = createServer((request, response) => {
-    handle(site, servers, request).then(
+    handle(controlled, request).then(
       (body) => reply(response, 200, body),
       (error: Error) => reply(response, 400, { error: error.message }),
     );
@@ -29,40 +39,61 @@ function reply(response: ServerResponse, status: number, body: unknown): void {
   response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
 }
 
-async function handle(site: Site, servers: ModbusDeviceServer[], request: IncomingMessage): Promise<unknown> {
-  const [area, name, what] = (request.url ?? '/').split('/').filter(Boolean);
-  if (request.method === 'GET' && area === 'state') return state(site, servers);
+async function handle(controlled: Controlled, request: IncomingMessage): Promise<unknown> {
+  const { site } = controlled;
+  const [area, name = '', what] = (request.url ?? '/').split('/').filter(Boolean);
+  if (request.method === 'GET' && area === 'state') return state(controlled);
   if (request.method !== 'PUT') throw new Error(`nothing at ${request.method} ${request.url}`);
   const body = JSON.parse(await text(request)) as Record<string, unknown>;
   const index = Number(name) - 1;
-  if (area === 'devices' && what === 'fault') {
-    const server = servers.find((s) => s.device.name === name);
-    if (!server)
-      throw new Error(`no device ${name}; there are ${servers.map((s) => s.device.name).join(', ')}`);
-    if (!(FAULT_KINDS as readonly string[]).includes(String(body.kind)))
-      throw new Error(`no fault ${String(body.kind)}; there are ${FAULT_KINDS.join(', ')}`);
-    await server.setFault(body as Fault);
-  } else if (area === 'clamps' && what === 'reversed')
+  if (area === 'devices' && what === 'fault') await deviceFault(controlled, name, body);
+  else if (area === 'nodes' && what === 'fault') await nodeFault(controlled, name, String(body.kind));
+  else if (area === 'clamps' && what === 'reversed')
     toggle(site.clampNode.reversed, index, body.reversed === true);
   else if (area === 'relays' && what === 'welded')
     toggle(site.relayBoard.welded, index, body.welded === true);
-  else if (area === 'loads') site.building.modes.set(String(name), body.mode as LoadMode);
+  else if (area === 'loads') site.building.modes.set(name, body.mode as LoadMode);
   else throw new Error(`nothing at ${request.url}`);
-  return state(site, servers);
+  return state(controlled);
+}
+
+async function deviceFault(
+  { servers }: Controlled,
+  name: string,
+  body: Record<string, unknown>,
+): Promise<void> {
+  const server = oneOf(servers, (s) => s.name, name, 'device');
+  oneOf(FAULT_KINDS, String, String(body.kind), 'fault');
+  if (typeof body.unit === 'number') toggle(server.silentUnits, body.unit, body.kind === 'silent');
+  else await server.setFault(body as Fault);
+}
+
+async function nodeFault({ nodes }: Controlled, name: string, kind: string): Promise<void> {
+  const node = oneOf(nodes, (n) => n.spec.name, name, 'node');
+  await node.setFault(oneOf(NODE_FAULTS, String, kind, 'fault') as NodeFault);
+}
+
+function oneOf<T>(list: readonly T[], nameOf: (item: T) => string, name: string, what: string): T {
+  const found = list.find((item) => nameOf(item) === name);
+  if (found === undefined) throw new Error(`no ${what} ${name}; there are ${list.map(nameOf).join(', ')}`);
+  return found;
 }
 
 const toggle = (set: Set<number>, index: number, on: boolean): unknown =>
   on ? set.add(index) : set.delete(index);
 
-function state(site: Site, servers: ModbusDeviceServer[]) {
-  const { building, devices } = site;
+function state({ site, servers, nodes }: Controlled) {
+  const { building } = site;
   return {
     t: building.t,
     supply: building.supply,
     loads: Object.fromEntries(building.flows),
     contacts: Object.fromEntries(building.contacts),
-    devices: Object.fromEntries(devices.map((d) => [d.name, d.values()])),
-    faults: Object.fromEntries(servers.map((s) => [s.device.name, s.fault])),
+    devices: Object.fromEntries(valuesOf(site).map(({ name, values }) => [name, values])),
+    faults: Object.fromEntries([
+      ...servers.map((s) => [s.name, s.fault] as const),
+      ...nodes.map((n) => [n.spec.name, { kind: n.currentFault }] as const),
+    ]),
   };
 }
 

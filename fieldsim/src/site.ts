@@ -1,8 +1,23 @@
-import { Building } from './building/building.js';
+import { Building, totalVars, totalWatts, type Flow } from './building/building.js';
+import { LINES, type Line } from './building/load.js';
 import { ClampNode } from './devices/clampNode.js';
 import type { FieldDevice } from './devices/device.js';
 import { RelayBoard } from './devices/relayBoard.js';
+import { SunspecMeter } from './devices/sunspecMeter.js';
+import {
+  int16,
+  int32,
+  plainFloat,
+  swappedFloat,
+  TableMeter,
+  wholeAndHundredths,
+  word,
+  type Encoding,
+  type TableValue,
+} from './devices/tableMeter.js';
 import { ThreePhaseMeter } from './devices/threePhaseMeter.js';
+import { bareClamp, plugMeter } from './messages/nodes.js';
+import type { NodeSpec } from './messages/node.js';
 
 /** The loads behind the relays of the relay board, in the order of its coils. */
 export const RELAY_LOADS = ['hot-water', 'espresso', 'bakery-lighting', 'mixer'];
@@ -10,12 +25,38 @@ export const RELAY_LOADS = ['hot-water', 'espresso', 'bakery-lighting', 'mixer']
 /** How coarse the steps are while the building is run faster than time, ms. */
 export const HISTORY_STEP = 30_000;
 
+/** The addresses of the building at which Modbus devices answer. */
+export const STATION_NAMES = [
+  'main-meter',
+  'oven-meter',
+  'clamp-node',
+  'relay-board',
+  'gateway',
+  'van-meter',
+  'numbered',
+  'mixer-meter',
+  'office-meter',
+  'inverter',
+  'dc-sensor',
+] as const;
+export type StationName = (typeof STATION_NAMES)[number];
+
 export interface Site {
   building: Building;
-  devices: FieldDevice[];
+  /** What answers at each address: one device, or the units behind a gateway. */
+  stations: Record<StationName, FieldDevice[]>;
+  nodes: NodeSpec[];
   clampNode: ClampNode;
   relayBoard: RelayBoard;
 }
+
+/** All that has values, for the history and the control port. */
+export const valuesOf = ({ stations, nodes }: Site): { name: string; values: Record<string, number> }[] => [
+  ...Object.values(stations)
+    .flat()
+    .map((d) => ({ name: d.name, values: d.values() })),
+  ...nodes.map((n) => ({ name: n.name, values: n.values() })),
+];
 
 /** The sample site's building and its devices, at the instant `since`. */
 export function buildSite(seed: number, since: number): Site {
@@ -35,21 +76,180 @@ export function buildSite(seed: number, since: number): Site {
     seed,
   );
   const relayBoard = new RelayBoard('relay-board', building, RELAY_LOADS);
-  const devices: FieldDevice[] = [
-    new ThreePhaseMeter('main-meter', {
-      flow: () => building.supply,
+  const meter = (name: string, load: string, base: number) =>
+    new ThreePhaseMeter(name, {
+      flow: flowOf(load),
       frequency,
-      energy: energyOf('supply', 48_211_000),
-    }),
-    new ThreePhaseMeter('oven-meter', {
-      flow: flowOf('deck-oven'),
-      frequency,
-      energy: energyOf('deck-oven', 21_874_000),
-    }),
-    clampNode,
-    relayBoard,
+      energy: energyOf(load, base),
+      fedBack: () => 0,
+    });
+  const stations: Site['stations'] = {
+    'main-meter': [
+      new ThreePhaseMeter('main-meter', {
+        flow: () => building.supply,
+        frequency,
+        energy: energyOf('supply', 48_211_000),
+        fedBack: () => 9_120_000 + (building.fedBack.get('supply') ?? 0),
+      }),
+    ],
+    'oven-meter': [meter('oven-meter', 'deck-oven', 21_874_000)],
+    'clamp-node': [clampNode],
+    'relay-board': [relayBoard],
+    gateway: [
+      singlePhaseMeter(building, 'display-counter-meter', 1, 'display-counter', 'L1'),
+      singlePhaseMeter(building, 'dishwasher-meter', 2, 'dishwasher', 'L2'),
+      singlePhaseMeter(building, 'shop-lighting-meter', 3, 'shop-lighting', 'L2'),
+      singlePhaseMeter(building, 'espresso-meter', 4, 'espresso', 'L3'),
+    ],
+    'van-meter': [
+      new SunspecMeter('van-meter', 1, {
+        flow: flowOf('van-charger'),
+        frequency,
+        energy: energyOf('van-charger', 3_408_000),
+        fedBack: () => 0,
+      }),
+    ],
+    numbered: [numberedDevice(building)],
+    'mixer-meter': [swappedMeter(building)],
+    'office-meter': [countsFromOne(building)],
+    inverter: [inverter(building)],
+    'dc-sensor': [dcSensor(building)],
+  };
+  const nodes = [
+    plugMeter('plug-cabinet', building, 'network-cabinet', 'L3', 412_000),
+    plugMeter('plug-prover', building, 'prover', 'L3', 96_300),
+    bareClamp('clamp-fan', building, 'extraction-fan', 'L1'),
   ];
   // One short step, so that every flow exists from the start.
   building.advance(since + 100, 100);
-  return { building, devices, clampNode, relayBoard };
+  return { building, stations, nodes, clampNode, relayBoard };
+}
+
+const factorOf = ({ watts, vars }: { watts: number; vars: number }): number => {
+  const apparent = Math.hypot(watts, vars);
+  return apparent > 0.5 ? watts / apparent : 1;
+};
+
+/** Four of these hang on a gateway: whole numbers in input registers from 0. */
+function singlePhaseMeter(
+  building: Building,
+  name: string,
+  unit: number,
+  load: string,
+  line: Line,
+): TableMeter {
+  const flow = () => (building.flows.get(load) ?? building.supply)[line];
+  const peak = { watts: 0 };
+  const table = tableOf(0, [
+    ['voltage', int16(0.1), () => flow().volts],
+    ['current', int32(0.001), () => flow().amperes],
+    ['power', int32(0.1), () => flow().watts],
+    ['power-factor', int16(0.001), () => factorOf(flow())],
+    ['frequency', int16(0.01), () => building.frequency],
+    ['energy-import', int32(10), () => 640_000 * unit + (building.energy.get(load) ?? 0)],
+    ['peak-power', int32(0.1), () => (peak.watts = Math.max(peak.watts, flow().watts))],
+  ]);
+  const clear = new Map([[100, (value: number) => void (value === 1 && (peak.watts = 0))]]);
+  return new TableMeter(name, unit, table, ['Brindlewick', 'Single-phase meter', '2.1'], clear);
+}
+
+/** Sixteen floats with numbers for names, as some measuring modules have them. */
+function numberedDevice(building: Building): TableMeter {
+  const line = (load: string, l: Line) => (building.flows.get(load) ?? building.supply)[l];
+  const quantities: (() => number)[] = [
+    () => line('shop-lighting', 'L2').watts,
+    () => building.supply.L2.volts,
+    () => line('display-counter', 'L1').watts,
+    () => line('bakery-lighting', 'L1').watts,
+    () => building.frequency,
+    () => line('espresso', 'L3').amperes,
+    () => line('dishwasher', 'L2').watts,
+    () => 21.4 + 2 * Math.sin(building.t / 7_200_000),
+    () => line('hot-water', 'L1').watts,
+    () => building.supply.L1.volts,
+    () => line('espresso', 'L3').watts,
+    () => line('prover', 'L3').amperes,
+    () => building.energy.get('bakery-lighting') ?? 0,
+    () => line('hot-water', 'L1').amperes,
+    () => line('extraction-fan', 'L1').watts,
+    () => building.supply.L3.volts,
+  ];
+  return new TableMeter(
+    'numbered',
+    1,
+    tableOf(
+      0,
+      quantities.map((value, i) => [`value-${i + 1}`, plainFloat, value]),
+    ),
+  );
+}
+
+/** The mixer's meter: floats in holding registers from 4000, the least significant word first. */
+function swappedMeter(building: Building): TableMeter {
+  const flow = () => building.flows.get('mixer') ?? building.supply;
+  const watts = () => totalWatts(flow());
+  const table = tableOf(4000, [
+    ...LINES.map((l): Row => [`voltage-${l.toLowerCase()}`, swappedFloat, () => flow()[l].volts]),
+    ...LINES.map((l): Row => [`current-${l.toLowerCase()}`, swappedFloat, () => flow()[l].amperes]),
+    ['power-total', swappedFloat, watts],
+    ['power-factor', swappedFloat, () => factorOf({ watts: watts(), vars: totalVars(flow()) })],
+    ['energy-import', swappedFloat, () => 4_310_000 + (building.energy.get('mixer') ?? 0)],
+  ]);
+  return new TableMeter('mixer-meter', 1, table, ['Brindlewick', 'Motor meter', '1.0']);
+}
+
+/** The office's meter: its table counts from 1, and each value has a register of hundredths behind it. */
+function countsFromOne(building: Building): TableMeter {
+  const parts = ['office', 'network-cabinet'];
+  const sum = (of: (line: Flow['L3']) => number) =>
+    parts.reduce((total, load) => total + of((building.flows.get(load) ?? building.supply).L3), 0);
+  const watts = () => sum((l) => l.watts);
+  const vars = () => sum((l) => l.vars);
+  const table: TableValue[] = tableOf(100, [
+    ['voltage', wholeAndHundredths, () => building.supply.L3.volts],
+    ['current', wholeAndHundredths, () => Math.hypot(watts(), vars()) / building.supply.L3.volts],
+    ['power', wholeAndHundredths, watts],
+    ['power-factor', wholeAndHundredths, () => factorOf({ watts: watts(), vars: vars() })],
+  ]);
+  return new TableMeter('office-meter', 1, table);
+}
+
+/** The inverter with its PV and battery: holding registers from 500, and a word of states. */
+function inverter(building: Building): TableMeter {
+  const pv = () => -totalWatts(building.flows.get('pv') ?? building.supply);
+  const { battery } = building;
+  const states = () => (pv() > 20 ? 1 : 0) | (battery.watts < -20 ? 2 : 0) | (battery.watts > 20 ? 4 : 0);
+  const table = tableOf(500, [
+    ['pv-power', int32(1), pv],
+    ['pv-voltage', int16(0.1), () => (pv() > 20 ? 610 + pv() / 400 : 0)],
+    ['battery-power', int32(1), () => battery.watts],
+    ['battery-voltage', int16(0.01), () => battery.volts],
+    ['state-of-charge', int16(0.1), () => battery.charge],
+    ['pv-energy', int32(100), () => 31_204_000 + (building.fedBack.get('pv') ?? 0)],
+    ['state', word, () => (pv() > 20 ? 2 : 1)],
+    ['flags', word, states],
+  ]);
+  return new TableMeter('inverter', 1, table, ['Brindlewick', 'Hybrid inverter', '3.0']);
+}
+
+/** A Hall sensor and a voltage tap on the battery's DC line: signed counts, 8000 counts are 200 A and 80 V. */
+function dcSensor(building: Building): TableMeter {
+  const { battery } = building;
+  const table = tableOf(0, [
+    ['dc-current', int16(200 / 8000), () => battery.watts / battery.volts],
+    ['dc-voltage', int16(80 / 8000), () => battery.volts],
+  ]);
+  return new TableMeter('dc-sensor', 1, table);
+}
+
+type Row = [key: string, encoding: Encoding, value: () => number];
+
+/** Values one after the other from a first register on. */
+function tableOf(first: number, rows: Row[]): TableValue[] {
+  let at = first;
+  return rows.map(([key, encoding, value]) => {
+    const entry = { key, at, value, ...encoding };
+    at += encoding.words(0).length;
+    return entry;
+  });
 }

@@ -5,8 +5,6 @@ import { freePorts } from './ports.mjs';
 import { run, start } from './processes.mjs';
 
 const DAY = 86_400_000;
-/** The building's devices in the order of their ports; the control port comes last. */
-export const DEVICES = ['main-meter', 'oven-meter', 'clamp-node', 'relay-board'];
 const SEED = 7;
 const HISTORY_DAYS = 30;
 
@@ -16,11 +14,15 @@ const HISTORY_DAYS = 30;
  */
 export async function lifeOf(folder, firstPort = 15020) {
   const file = join(folder, 'building.json');
-  if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8'));
+  const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
+  if (kept?.ports.broker) return kept;
   mkdirSync(folder, { recursive: true });
+  // Built by now: everything of the building that listens at a port, the one that controls it last.
+  const { PORT_NAMES } = await import('../../fieldsim/dist/run.js');
+  const free = await freePorts(PORT_NAMES.length, firstPort);
   const life = {
     since: Date.now() - HISTORY_DAYS * DAY,
-    ports: await freePorts(DEVICES.length + 1, firstPort),
+    ports: Object.fromEntries(PORT_NAMES.map((name, i) => [name, free[i]])),
   };
   writeFileSync(file, JSON.stringify(life));
   return life;
@@ -35,7 +37,9 @@ export async function startBuilding(folder, { since, ports }) {
     '--since',
     new Date(since).toISOString(),
     '--ports',
-    ports.join(','),
+    Object.entries(ports)
+      .map((pair) => pair.join('='))
+      .join(','),
   ];
   const process_ = await start(process.execPath, args, {
     what: 'the simulated building',
@@ -43,8 +47,8 @@ export async function startBuilding(folder, { since, ports }) {
     logFile: join(folder, 'building.log'),
   });
   return {
-    ports: Object.fromEntries(DEVICES.map((name, i) => [name, ports[i]])),
-    control: `http://127.0.0.1:${ports.at(-1)}`,
+    ports,
+    control: `http://127.0.0.1:${ports.control}`,
     stop: process_.stop,
   };
 }
@@ -70,7 +74,8 @@ export async function writeHistory(folder, { since }) {
 /** Loads the sample site with its history, unless there is a site already. @returns what the import said */
 export function loadSampleSite(folder, building, env, historyFile) {
   const site = JSON.parse(readFileSync(join(ROOT, 'fieldsim/sample-site.json'), 'utf8'));
-  for (const link of site.links) link.port = building.ports[link.ref];
+  for (const link of site.links)
+    if (building.ports[link.ref] !== undefined) link.port = building.ports[link.ref];
   const siteFile = join(folder, 'site.json');
   writeFileSync(siteFile, JSON.stringify(site));
   return run(

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { delimiter, join } from 'node:path';
 import { run } from './processes.mjs';
 import { say, Stop } from './say.mjs';
@@ -8,7 +8,20 @@ export const ROOT = new URL('../..', import.meta.url).pathname.replace(/\/$/, ''
 export const VAR = join(ROOT, 'var');
 
 /** Debian packages by the program that shows whether they are there. */
-const PACKAGES = { mariadbd: ['mariadb-server-core', 'mariadb-client-core'], chromium: ['chromium'] };
+const PACKAGES = {
+  mariadbd: ['mariadb-server-core', 'mariadb-client-core'],
+  chromium: ['chromium'],
+  mbpoll: ['mbpoll'],
+  mosquitto: ['mosquitto'],
+  mosquitto_sub: ['mosquitto-clients'],
+  socat: ['socat'],
+  openssl: ['openssl'],
+  pymodbus: ['python3-pymodbus', 'python3-serial', 'python3-serial-asyncio'],
+};
+/** What is no program of its own: the file that shows it is there. */
+const FILES = { pymodbus: '/usr/lib/python3/dist-packages/pymodbus/__init__.py' };
+/** While it exists, packages do not start the services that they bring (Debian's policy-rc.d). */
+const NO_SERVICES = '/usr/sbin/policy-rc.d';
 
 export const findProgram = (name) =>
   [...(process.env.PATH ?? '').split(delimiter), '/usr/sbin', '/usr/bin']
@@ -17,7 +30,7 @@ export const findProgram = (name) =>
 
 /** Installs the Debian packages of programs that are missing. @throws Stop */
 export async function needPrograms(...names) {
-  const missing = names.filter((name) => !findProgram(name));
+  const missing = names.filter((name) => !(name in FILES ? existsSync(FILES[name]) : findProgram(name)));
   if (missing.length === 0) return;
   const packages = missing.flatMap((name) => PACKAGES[name]);
   if (process.getuid?.() !== 0)
@@ -27,11 +40,17 @@ export async function needPrograms(...names) {
   say(`installing Debian packages: ${packages.join(', ')}`);
   const env = { DEBIAN_FRONTEND: 'noninteractive' };
   await run('apt-get', ['update', '-qq'], { what: 'apt-get update', env, quiet: true });
-  await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
-    what: 'apt-get install',
-    env,
-    quiet: true,
-  });
+  const held = !existsSync(NO_SERVICES);
+  if (held) writeFileSync(NO_SERVICES, '#!/bin/sh\nexit 101\n', { mode: 0o755 });
+  try {
+    await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
+      what: 'apt-get install',
+      env,
+      quiet: true,
+    });
+  } finally {
+    if (held) rmSync(NO_SERVICES);
+  }
 }
 
 /** Installs the npm packages when the lock file is not the one that they were installed from. @throws Stop */

@@ -2,3 +2,5 @@
 export function freePort(from?: number): Promise<number>;
 /** Several free ports at once, all different. */
 export function freePorts(count: number, from?: number): Promise<number[]>;
+/** Whether something listens at a port on loopback. */
+export function listens(port: number): Promise<boolean>;

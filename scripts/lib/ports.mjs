@@ -1,4 +1,4 @@
-import { createServer } from 'node:net';
+import { createConnection, createServer } from 'node:net';
 
 const canListen = (port) =>
   new Promise((resolve) => {
@@ -28,3 +28,14 @@ export async function freePorts(count, from = 0) {
   }
   return ports;
 }
+
+/** Whether something listens at a port on loopback. */
+export const listens = (port) =>
+  new Promise((resolve) => {
+    const socket = createConnection({ host: '127.0.0.1', port });
+    socket.on('connect', () => {
+      socket.destroy();
+      resolve(true);
+    });
+    socket.on('error', () => resolve(false));
+  });

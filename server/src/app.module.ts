@@ -16,7 +16,9 @@ import { LiveModule } from './live/live.module.js';
 import { RegistersModule } from './registers/registers.module.js';
 import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
+import { SearchModule } from './search/search.module.js';
 import { SiteModule } from './site/site.module.js';
+import { VirtualModule } from './virtual/virtual.module.js';
 
 @Global()
 @Module({})
@@ -43,6 +45,8 @@ export class AppModule {
         EnergyModule,
         CalibrationModule,
         AcquisitionModule,
+        VirtualModule,
+        SearchModule,
         AlertsModule,
         ControlModule,
         HealthModule,

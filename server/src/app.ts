@@ -36,7 +36,7 @@ export async function createApp(
     }),
   );
   // A register map of 500 values is about 200 kB.
-  app.useBodyParser('json', { limit: '1mb' });
+  app.useBodyParser('json', { limit: '1mb', type: ['application/json', 'application/senml+json'] });
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ProblemFilter());

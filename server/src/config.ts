@@ -10,6 +10,10 @@ export interface Config {
   webFolder: string | null;
   /** Networks in CIDR form that links may reach; null for loopback and the machine's own subnets. */
   allowedNetworks: string[] | null;
+  /** Beginnings of the device files that serial links may use; null for the usual serial ports. */
+  allowedSerial?: string[] | null;
+  /** Address to listen at; from elsewhere only the push door may be used. */
+  host?: string;
   /** Whether this process polls the devices; off for one that only brings in data. */
   acquire: boolean;
   database: { host: string; port: number; user: string; password: string; name: string };
@@ -37,6 +41,8 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     allowedNetworks: env.LOKA_ALLOWED_NETWORKS
       ? env.LOKA_ALLOWED_NETWORKS.split(',').map((n) => n.trim())
       : null,
+    allowedSerial: env.LOKA_ALLOWED_SERIAL ? env.LOKA_ALLOWED_SERIAL.split(',').map((p) => p.trim()) : null,
+    host: env.LOKA_HOST ?? '127.0.0.1',
     acquire: env.LOKA_ACQUIRE !== '0',
     database: {
       host: env.LOKA_DB_HOST ?? '127.0.0.1',

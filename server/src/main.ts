@@ -4,6 +4,6 @@ import { readConfig } from './config.js';
 
 const config = readConfig(process.env);
 const app = await createApp(config, ['warn', 'error']);
-// Until there are accounts, nobody but this machine may speak to it.
-await app.listen(config.port, '127.0.0.1');
+// Until there are accounts, nobody but this machine may speak to it; where it listens further, only the push door answers.
+await app.listen(config.port, config.host ?? '127.0.0.1');
 console.log(`loka ready: http://localhost:${config.port}`);

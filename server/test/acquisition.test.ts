@@ -3,6 +3,7 @@ import type { LiveReading, Series } from '@loka/contract/readings';
 import { LiveReadings } from '../src/live/liveReadings.js';
 import { SampleStore } from '../src/series/sampleStore.js';
 import { Loka, until } from './support/loka.js';
+import { register } from './support/point.js';
 import { makeSite, TestBuilding, type MadeSite } from './support/site.js';
 
 let loka: Loka;
@@ -103,26 +104,10 @@ it('an exception is named by its code, and one refused value does not take the o
   await building.fault('clamp-node', { kind: 'none' });
   await until('good again', () => live(id)?.q === 0, 30_000);
   // A map with one register that the device does not have.
-  const definition = {
-    kind: 'input',
-    counting: 'from-0',
-    type: 'uint16',
-    wordOrder: 'high-first',
-    byteOrder: 'high-first',
-    scaling: { kind: 'factor', factor: 1, offset: 0 },
-    unit: '',
-    quantity: 'other',
-    phase: null,
-    access: 'read',
-    intervalMs: 500,
-  };
   const map = await loka.ask<{ id: number }>('/register-maps', 'POST', {
     name: 'Half right',
     description: '',
-    points: [
-      { ...definition, key: 'good', name: 'good', address: '100' },
-      { ...definition, key: 'missing', name: 'missing', address: '105' },
-    ],
+    points: [register('good', 100, { kind: 'input' }), register('missing', 105, { kind: 'input' })],
   });
   const links = await loka.ask<Link[]>('/links');
   const device = await loka.ask<{ id: number }>('/devices', 'POST', {

@@ -1,19 +1,29 @@
-import type { Device } from '@loka/contract/devices';
+import type { Device, Link, Point } from '@loka/contract/devices';
 import { ServerTCP } from 'modbus-serial';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { LiveReadings } from '../src/live/liveReadings.js';
 import { Loka, until } from './support/loka.js';
+import { register } from './support/point.js';
 
-/** A gateway with several units behind one address; those in `silent` never answer. */
+/** From here on a unit refuses; from there on it says nothing at all. */
+const REFUSED = 100;
+const IGNORED = 200;
+
+/** A gateway with several units behind one address; those in `silent` never answer, for those in `absent` it says so. */
 class Gateway {
   readonly silent = new Set<number>();
+  readonly absent = new Set<number>();
   readonly asked: number[] = [];
   private constructor(private readonly server: ServerTCP) {}
 
   static async start(port: number): Promise<Gateway> {
     const answer = (address: number, unit: number): Promise<number> => {
       gateway.asked.push(unit);
-      return gateway.silent.has(unit) ? new Promise(() => undefined) : Promise.resolve(unit * 1000 + address);
+      if (gateway.absent.has(unit))
+        return Promise.reject(Object.assign(new Error('no'), { modbusErrorCode: 11 }));
+      if (gateway.silent.has(unit) || address >= IGNORED) return new Promise(() => undefined);
+      if (address >= REFUSED) return Promise.reject(Object.assign(new Error('no'), { modbusErrorCode: 2 }));
+      return Promise.resolve(unit * 1000 + address);
     };
     const server = new ServerTCP(
       { getInputRegister: answer, getHoldingRegister: answer },
@@ -34,6 +44,8 @@ let gateway: Gateway;
 const points = new Map<number, number>();
 const devices = new Map<number, number>();
 
+const definition = register('a', 5, { intervalMs: 500 });
+
 beforeAll(async () => {
   const port = await freePort();
   [loka, gateway] = await Promise.all([Loka.start(), Gateway.start(port)]);
@@ -51,22 +63,6 @@ beforeAll(async () => {
     timeoutMs: 500,
     enabled: true,
   });
-  const definition = {
-    key: 'a',
-    name: 'a',
-    kind: 'holding',
-    address: '5',
-    counting: 'from-0',
-    type: 'uint16',
-    wordOrder: 'high-first',
-    byteOrder: 'high-first',
-    scaling: { kind: 'factor', factor: 1, offset: 0 },
-    unit: '',
-    quantity: 'other',
-    phase: null,
-    access: 'read',
-    intervalMs: 500,
-  };
   const map = await loka.ask<{ id: number }>('/register-maps', 'POST', {
     name: 'Plain',
     description: '',
@@ -121,3 +117,71 @@ it('one silent unit does not starve the others, is asked ever less often, and co
   await until('unit 7 again', () => live(7)?.q === 0, 20_000);
   expect((await health(7))?.state).toBe('answering');
 }, 60_000);
+
+it('a unit of which the gateway says that it is not there is asked ever less often as well, and as a whole', async () => {
+  gateway.absent.add(2);
+  await until('unit 2 to be bad', () => live(2)?.q === 0x9b);
+  expect(await health(2)).toMatchObject({ state: 'failing', fault: expect.stringContaining('exception 11') });
+  gateway.asked.length = 0;
+  const began = Date.now();
+  await until('six seconds', () => Date.now() - began > 6000);
+  expect(gateway.asked.filter((unit) => unit === 2).length).toBeLessThanOrEqual(4); // of 12
+  expect(live(1)?.q).toBe(0);
+  gateway.absent.delete(2);
+  await until('unit 2 again', () => live(2)?.q === 0, 20_000);
+  expect((await health(2))?.state).toBe('answering');
+}, 60_000);
+
+describe('a device that has not all that its map asks for', () => {
+  /** A device of unit 3 with a value that is there and another one, in requests of their own. */
+  const withOther = async (address: number) => {
+    const { id: mapId } = await loka.ask<{ id: number }>('/register-maps', 'POST', {
+      name: `With ${address}`,
+      description: '',
+      points: [definition, { ...definition, key: 'b', name: 'b', address: String(address) }],
+    });
+    const [link] = await loka.ask<Link[]>('/links');
+    const { id } = await loka.ask<Device>('/devices', 'POST', {
+      linkId: link?.id,
+      mapId,
+      name: `With ${address}`,
+      unit: 3,
+    });
+    const own = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === id);
+    const live = (key: string) => loka.app.get(LiveReadings).get(own.find((p) => p.key === key)?.id ?? 0);
+    const health = async () => (await loka.ask<Device[]>('/devices')).find((d) => d.id === id)?.health;
+    return { id, live, health };
+  };
+
+  it('what it refuses is its fault alone: the device answers in part, steadily, and says which', async () => {
+    const { id, live, health } = await withOther(REFUSED + 10);
+    const first = await until('in part', async () => {
+      const now = await health();
+      return now?.state === 'partly' && live('a')?.q === 0 && now;
+    });
+    expect(first && first.fault).toMatch(/Unit 3 answered exception 2.*holding 110/);
+    const readings = new Set<number>();
+    await until('six more readings', async () => {
+      readings.add(live('a')?.t ?? 0);
+      expect(live('a')?.q).toBe(0);
+      expect(live('b')?.v).toBeNull();
+      const now = await health();
+      expect(now).toMatchObject({ state: 'partly', since: first && first.since });
+      return readings.size > 6;
+    });
+    await loka.ask(`/devices/${id}`, 'DELETE');
+  });
+
+  it('what it leaves without an answer does not cost its other values, once that is plain', async () => {
+    const { id, live, health } = await withOther(IGNORED + 10);
+    await until('the lone request is found out', async () => (await health())?.state === 'partly', 30_000);
+    expect((await health())?.fault).toMatch(/no answer.*holding 210.*It answers others/);
+    const seen = new Set<number>();
+    await until('the value that is there goes on', () => {
+      if (live('a')?.q === 0) seen.add(live('a')?.t ?? 0);
+      return seen.size > 6;
+    });
+    expect(live('b')).toMatchObject({ v: null, q: 0x81 });
+    await loka.ask(`/devices/${id}`, 'DELETE');
+  }, 60_000);
+});

@@ -13,6 +13,11 @@ import { cssVariables, DARK, LIGHT } from './theme/tokens.js';
 const BoardPage = lazy(() => import('./board/BoardPage.js'));
 const FieldPage = lazy(() => import('./devices/FieldPage.js'));
 const MapPage = lazy(() => import('./registers/MapPage.js'));
+const MessageMapPage = lazy(() => import('./messages/MessageMapPage.js'));
+const TopicsPage = lazy(() => import('./messages/TopicsPage.js'));
+const SearchPage = lazy(() => import('./search/SearchPage.js'));
+const MovesPage = lazy(() => import('./moves/MovesPage.js'));
+const FitPage = lazy(() => import('./fit/FitPage.js'));
 const BenchPage = lazy(() => import('./calibration/BenchPage.js'));
 const AlertsPage = lazy(() => import('./alerts/AlertsPage.js'));
 const ControlPage = lazy(() => import('./control/ControlPage.js'));
@@ -30,13 +35,20 @@ export function App() {
         }}
       />
       <NoticesProvider>
-        <BrowserRouter>
+        {/* Without transitions: live values would hold a transition up, and a click meant for what was chosen would meet
+            what was there before. */}
+        <BrowserRouter useTransitions={false}>
           <Suspense fallback={<LoadingState />}>
             <Routes>
               <Route element={<Frame />}>
                 <Route path="/board" element={<BoardPage />} />
                 <Route path="/field" element={<FieldPage />} />
                 <Route path="/field/map/:mapId" element={<MapPage />} />
+                <Route path="/field/topics/:linkId" element={<TopicsPage />} />
+                <Route path="/field/messages/:mapId" element={<MessageMapPage />} />
+                <Route path="/field/search" element={<SearchPage />} />
+                <Route path="/field/moves" element={<MovesPage />} />
+                <Route path="/field/fit/:nodeId" element={<FitPage />} />
                 <Route path="/bench" element={<BenchPage />} />
                 <Route path="/alerts" element={<AlertsPage />} />
                 <Route path="/control" element={<ControlPage />} />

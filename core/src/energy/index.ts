@@ -1,2 +1,3 @@
 export * from './energy.js';
 export * from './counter.js';
+export * from './remainder.js';

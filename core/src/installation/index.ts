@@ -1,2 +1,5 @@
 export * from './node.js';
 export * from './job.js';
+export * from './fit.js';
+export * from './expect.js';
+export * from './feedsIn.js';

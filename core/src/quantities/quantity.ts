@@ -49,6 +49,14 @@ export const QUANTITIES = {
     units: { VA: 1, kVA: 1000 },
     possible: [0, 5e6],
   },
+  /** Highest mean power over an interval that a meter has kept since it was last cleared. */
+  'maximum-demand': {
+    label: 'Maximum demand',
+    unit: 'W',
+    kind: 'instant',
+    units: { W: 1, kW: 1000 },
+    possible: [-5e6, 5e6],
+  },
   'power-factor': {
     label: 'Power factor',
     unit: '',
@@ -77,6 +85,13 @@ export const QUANTITIES = {
     kind: 'instant',
     units: { '°C': 1 },
     possible: [-60, 400],
+  },
+  'state-of-charge': {
+    label: 'State of charge',
+    unit: '%',
+    kind: 'instant',
+    units: { '%': 1 },
+    possible: [0, 100],
   },
   'contact-state': { label: 'Contact state', unit: '', kind: 'state', units: { '': 1 }, possible: [0, 1] },
   other: { label: 'Other', unit: '', kind: 'instant', units: { '': 1 }, possible: [-Infinity, Infinity] },

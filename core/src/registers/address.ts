@@ -22,14 +22,17 @@ export const kindInWords = (kind: RegisterKind): string => KIND_WORDS[kind];
 
 /**
  * The address that goes on the wire (0–65535) for an address as typed.
- * Decimal, or hexadecimal with a leading 0x (not in the digit notation). The result carries a message that
- * says what would be right instead of throwing, because the form shows it while one types.
+ * Decimal, or hexadecimal with a leading 0x (not in the digit notation); "base+offset" where the maker's table
+ * gives a base address and offsets from it. The result carries a message that says what would be right instead of
+ * throwing, because the form shows it while one types.
  */
 export function wireAddress(kind: RegisterKind, typed: string, counting: Counting): AddressResult {
   const text = typed.trim();
+  const sum = /^([^+]+)\+([^+]+)$/.exec(text);
+  if (sum) return withOffset(kind, sum[1] as string, (sum[2] as string).trim(), counting);
   if (text === '') return no('Type the address from the maker’s table, for example 3000 or 0x0BB8.');
   if (counting === 'notation') return fromNotation(kind, text);
-  const value = /^\d+$/.test(text) ? Number(text) : /^0x[0-9a-f]+$/i.test(text) ? parseInt(text, 16) : NaN;
+  const value = parseNumber(text);
   if (Number.isNaN(value)) return no(`“${typed}” is not an address. Digits only, or hexadecimal as 0x0BB8.`);
   const first = counting === 'from-1' ? 1 : 0;
   if (value < first)
@@ -37,6 +40,19 @@ export function wireAddress(kind: RegisterKind, typed: string, counting: Countin
   if (value - first > 65535) return no(`${text} is too large: the last address is ${65535 + first}.`);
   return { ok: true, wire: value - first };
 }
+
+function withOffset(kind: RegisterKind, base: string, offset: string, counting: Counting): AddressResult {
+  const first = wireAddress(kind, base, counting);
+  if (!first.ok) return first;
+  const steps = parseNumber(offset);
+  if (Number.isNaN(steps)) return no(`“${offset}” is not an offset. Digits only, or hexadecimal as 0x12.`);
+  if (first.wire + steps > 65535) return no(`${base.trim()}+${offset} is beyond the last register.`);
+  return { ok: true, wire: first.wire + steps };
+}
+
+/** A number as typed, decimal or hexadecimal with 0x; NaN when it is none. */
+export const parseNumber = (text: string): number =>
+  /^\d+$/.test(text) ? Number(text) : /^0x[0-9a-f]+$/i.test(text) ? parseInt(text, 16) : NaN;
 
 function fromNotation(kind: RegisterKind, text: string): AddressResult {
   const digit = NOTATION_DIGIT[kind];

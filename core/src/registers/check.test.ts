@@ -1,24 +1,18 @@
 import { checkMap } from './check.js';
-import { UNSCALED } from './scaling.js';
 import { valueOf, wordsFor, type PointDefinition } from './definition.js';
+import { newPoint } from './newPoint.js';
 
-const point = (over: Partial<PointDefinition>): PointDefinition => ({
-  key: over.name ?? 'v1',
-  name: 'v1',
-  kind: 'holding',
-  address: '3000',
-  counting: 'from-0',
-  type: 'float32',
-  wordOrder: 'high-first',
-  byteOrder: 'high-first',
-  scaling: UNSCALED,
-  unit: 'V',
-  quantity: 'voltage',
-  phase: 'L1',
-  access: 'read',
-  intervalMs: 1000,
-  ...over,
-});
+const point = (over: Partial<PointDefinition>): PointDefinition =>
+  newPoint({
+    key: over.name ?? 'v1',
+    name: 'v1',
+    address: '3000',
+    type: 'float32',
+    unit: 'V',
+    quantity: 'voltage',
+    phase: 'L1',
+    ...over,
+  });
 
 it('accepts floats two registers apart', () => {
   expect(checkMap([point({}), point({ name: 'v2', address: '3002' })])).toEqual([]);

@@ -1,7 +1,8 @@
 import { PHASES, QUANTITY_NAMES, type Phase, type Quantity } from '../quantities/index.js';
 import { COUNTINGS, type Counting } from './address.js';
 import { checkMap } from './check.js';
-import { ACCESSES, type Access, type PointDefinition } from './definition.js';
+import type { StateName } from '../points/basics.js';
+import { ACCESSES, type Access, type Companion, type PointDefinition } from './definition.js';
 import type { Scaling } from './scaling.js';
 import {
   BYTE_ORDERS,
@@ -35,6 +36,14 @@ export const MAP_COLUMNS = [
   'phase',
   'access',
   'interval_ms',
+  'bit',
+  'inverted',
+  'length',
+  'decimals_at',
+  'decimals_digits',
+  'exponent_at',
+  'names',
+  'send',
 ] as const;
 type Column = (typeof MAP_COLUMNS)[number];
 
@@ -60,6 +69,8 @@ export class MapFileError extends Error {
 export function tableOfPoints(points: readonly PointDefinition[]): string[][] {
   return [[...MAP_COLUMNS], ...points.map((point) => MAP_COLUMNS.map((column) => cellsOf(point)[column]))];
 }
+
+const shown = (value: number | undefined): string => (value === undefined ? '' : String(value));
 
 function cellsOf(p: PointDefinition): Record<Column, string> {
   const { scaling } = p;
@@ -88,6 +99,14 @@ function cellsOf(p: PointDefinition): Record<Column, string> {
     phase: p.phase ?? '',
     access: p.access,
     interval_ms: String(p.intervalMs),
+    bit: shown(p.bit),
+    inverted: p.inverted ? 'yes' : '',
+    length: shown(p.length),
+    decimals_at: p.companion?.role === 'decimals' ? p.companion.address : '',
+    decimals_digits: p.companion?.role === 'decimals' ? String(p.companion.digits) : '',
+    exponent_at: p.companion?.role === 'exponent' ? p.companion.address : '',
+    names: (p.names ?? []).map(({ value, name }) => `${value}=${name}`).join(';'),
+    send: shown(p.send),
   };
 }
 
@@ -172,7 +191,41 @@ function pointOf(cells: Partial<Record<Column, string>>, line: number, faults: L
     phase: cells.phase ? one<Phase>('phase', PHASES) : null,
     access: one<Access>('access', ACCESSES, 'read'),
     intervalMs,
+    ...detailsOf(cells, number, fault),
   };
+}
+
+/** The members that only some values have; absent where their columns are empty. */
+function detailsOf(
+  cells: Partial<Record<Column, string>>,
+  number: (column: Column, usual: number) => number,
+  fault: (message: string) => void,
+): Partial<PointDefinition> {
+  const has = (column: Column) => (cells[column] ?? '') !== '';
+  if (has('inverted') && !['yes', 'no'].includes(cells.inverted as string))
+    fault(`inverted “${cells.inverted}” is neither yes nor no.`);
+  if (has('decimals_at') && has('exponent_at')) fault('A value has decimals_at or exponent_at, not both.');
+  const companion: Companion | undefined = has('decimals_at')
+    ? { role: 'decimals', address: cells.decimals_at as string, digits: number('decimals_digits', 2) }
+    : has('exponent_at')
+      ? { role: 'exponent', address: cells.exponent_at as string }
+      : undefined;
+  return {
+    ...(has('bit') ? { bit: number('bit', 0) } : {}),
+    ...(cells.inverted === 'yes' ? { inverted: true } : {}),
+    ...(has('length') ? { length: number('length', 1) } : {}),
+    ...(companion ? { companion } : {}),
+    ...(has('names') ? { names: namesOf(cells.names as string, fault) } : {}),
+    ...(has('send') ? { send: number('send', 0) } : {}),
+  };
+}
+
+function namesOf(text: string, fault: (message: string) => void): StateName[] {
+  return text.split(';').flatMap((part) => {
+    const match = /^\s*(-?\d+(?:\.\d+)?)\s*=\s*(.+?)\s*$/.exec(part);
+    if (!match) fault(`names “${part}” should read as 0=off;1=running.`);
+    return match ? [{ value: Number(match[1]), name: match[2] as string }] : [];
+  });
 }
 
 function scalingOf(

@@ -64,5 +64,6 @@ it('needs no more requests than the best plan there is', () => {
         }
       }
     }),
+    { numRuns: 200 },
   );
 });

@@ -56,3 +56,27 @@ function planKind<T>(
   }
   return requests;
 }
+
+/** Where requests could not be joined, and why: for the person who describes the device. */
+export interface PlanGap<T> {
+  /** The value that begins a request of its own. */
+  item: T;
+  message: string;
+}
+
+/** Gaps between values that cost a further request. */
+export function gapsOf<T>(
+  requests: readonly ReadRequest<T>[],
+  limits: PlanLimits = DEFAULT_LIMITS,
+): PlanGap<T>[] {
+  return requests.flatMap((request, i) => {
+    const before = requests[i - 1];
+    if (!before || before.kind !== request.kind) return [];
+    const gap = request.start - before.start - before.count;
+    const message =
+      gap > limits.maxGap
+        ? `${gap} registers that nobody asked for lie before it, so it is read by a further request.`
+        : 'The request before it is full, so it is read by a further one.';
+    return [{ item: request.items[0] as T, message }];
+  });
+}

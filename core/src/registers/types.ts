@@ -12,6 +12,9 @@ export const VALUE_TYPES = [
   'int64',
   'float32',
   'float64',
+  'bcd16',
+  'bcd32',
+  'string',
 ] as const;
 export type ValueType = (typeof VALUE_TYPES)[number];
 
@@ -36,7 +39,10 @@ const WIDTH: Record<ValueType, number> = {
   uint64: 4,
   int64: 4,
   float64: 4,
+  bcd16: 1,
+  bcd32: 2,
+  string: 1,
 };
 
-/** Number of 16-bit registers (or single bits, for a bool) that a type spans. */
+/** Number of 16-bit registers (or single bits, for a bool) that a type spans; a string has a length of its own. */
 export const widthOf = (type: ValueType): number => WIDTH[type];

@@ -23,15 +23,22 @@ export interface WordLayout {
  * @throws RegisterValueError when there are fewer words than the type needs, or one is not a 16-bit word
  */
 export function decodeWords(words: ArrayLike<number>, layout: WordLayout): number {
+  return decodeAt(words, 0, layout);
+}
+
+/** All values are decoded one after the other, so one buffer serves them all. */
+const view = new DataView(new ArrayBuffer(8));
+
+/** As {@link decodeWords}, for a value that begins at a place among many words: nothing is copied. */
+export function decodeAt(words: ArrayLike<number>, at: number, layout: WordLayout): number {
   const width = widthOf(layout.type);
-  if (words.length < width)
+  if (words.length - at < width)
     throw new RegisterValueError(
       'too-few-words',
-      `${layout.type} needs ${width} registers, got ${words.length}`,
+      `${layout.type} needs ${width} registers, got ${Math.max(0, words.length - at)}`,
     );
-  const view = new DataView(new ArrayBuffer(8));
   for (let i = 0; i < width; i++) {
-    const word = words[i] as number;
+    const word = words[at + i] as number;
     if (!Number.isInteger(word) || word < 0 || word > 0xffff)
       throw new RegisterValueError('not-a-word', `${word} is not a 16-bit word (0–65535)`);
     const place = layout.wordOrder === 'high-first' ? i : width - 1 - i;
@@ -56,7 +63,39 @@ export function decodeWords(words: ArrayLike<number>, layout: WordLayout): numbe
       return Number(view.getBigInt64(0));
     case 'float64':
       return view.getFloat64(0);
+    case 'bcd16':
+      return fromBcd(view.getUint16(0), 4);
+    case 'bcd32':
+      return fromBcd(view.getUint32(0), 8);
+    case 'string':
+      return NaN;
   }
+}
+
+/** The number that decimal digits in half bytes stand for; NaN where a half byte is no digit. */
+function fromBcd(word: number, digits: number): number {
+  const text = word.toString(16).padStart(digits, '0');
+  return /^\d+$/.test(text) ? Number(text) : NaN;
+}
+
+/**
+ * The characters that lie in words, two a word (ASCII, the first in the high byte unless the bytes are swapped);
+ * what follows a zero byte does not count, nor do spaces at the end.
+ */
+export function decodeText(
+  words: ArrayLike<number>,
+  { wordOrder, byteOrder }: Omit<WordLayout, 'type'>,
+): string {
+  const list = Array.from(words);
+  if (wordOrder === 'low-first') list.reverse();
+  const bytes = list.flatMap((word) => {
+    const pair = [(word >> 8) & 0xff, word & 0xff];
+    return byteOrder === 'low-first' ? pair.reverse() : pair;
+  });
+  const end = bytes.indexOf(0);
+  return String.fromCharCode(...(end < 0 ? bytes : bytes.slice(0, end)))
+    .replace(/[^\x20-\x7e\xa0-\xff]/g, '')
+    .trimEnd();
 }
 
 const RANGE: Partial<Record<ValueType, readonly [number, number]>> = {
@@ -67,6 +106,8 @@ const RANGE: Partial<Record<ValueType, readonly [number, number]>> = {
   int32: [-0x80000000, 0x7fffffff],
   uint64: [0, Number.MAX_SAFE_INTEGER],
   int64: [Number.MIN_SAFE_INTEGER, Number.MAX_SAFE_INTEGER],
+  bcd16: [0, 9999],
+  bcd32: [0, 99_999_999],
 };
 
 /**
@@ -108,6 +149,14 @@ export function encodeWords(value: number, layout: WordLayout): number[] {
     case 'float64':
       view.setFloat64(0, whole);
       break;
+    case 'bcd16':
+      view.setUint16(0, parseInt(String(whole), 16));
+      break;
+    case 'bcd32':
+      view.setUint32(0, parseInt(String(whole), 16));
+      break;
+    case 'string':
+      throw new RegisterValueError('out-of-range', 'a text cannot be written as a number');
   }
   const width = widthOf(layout.type);
   return Array.from({ length: width }, (_, i) => {

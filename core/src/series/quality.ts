@@ -6,6 +6,10 @@ export const QUALITY = {
   good: 0x00,
   uncertain: 0x40,
   implausible: 0x41,
+  /** Computed with a value that is assumed, not measured. */
+  assumed: 0x42,
+  /** The instant is that of its arrival, because the one inside it cannot be. */
+  arrivalTime: 0x43,
   bad: 0x80,
   timeout: 0x81,
   refused: 0x82,
@@ -14,6 +18,12 @@ export const QUALITY = {
   disconnected: 0x85,
   forbidden: 0x86,
   badAnswer: 0x87,
+  /** Nothing has been reported for longer than its interval allows. */
+  silent: 0x88,
+  /** The device itself, or its broker, says that it is not there. */
+  offline: 0x89,
+  /** What it is computed from is bad. */
+  inputBad: 0x8a,
   /** Plus the exception code of the protocol (1–15). */
   exception: 0x90,
 } as const;
@@ -28,6 +38,8 @@ const WORDS: Record<number, string> = {
   [QUALITY.good]: 'good',
   [QUALITY.uncertain]: 'uncertain',
   [QUALITY.implausible]: 'uncertain: outside what is possible',
+  [QUALITY.assumed]: 'uncertain: with an assumed value',
+  [QUALITY.arrivalTime]: 'uncertain: its own time cannot be right',
   [QUALITY.bad]: 'bad',
   [QUALITY.timeout]: 'bad: time-out, no answer',
   [QUALITY.refused]: 'bad: connection refused',
@@ -36,6 +48,9 @@ const WORDS: Record<number, string> = {
   [QUALITY.disconnected]: 'bad: connection lost',
   [QUALITY.forbidden]: 'bad: address not allowed',
   [QUALITY.badAnswer]: 'bad: answer not understood',
+  [QUALITY.silent]: 'bad: silent',
+  [QUALITY.offline]: 'bad: says it is offline',
+  [QUALITY.inputBad]: 'bad: an input is missing',
 };
 
 /** "good", "bad: time-out, no answer", "bad: exception 2" … */

@@ -103,3 +103,68 @@ describe('noise', () => {
     expect(largest).toBeLessThan(0.05);
   });
 });
+
+/** A Saturday in June, when the sun is high. */
+const JUNE = Date.parse('2026-06-20T00:00:00Z') - HOUR;
+
+describe('sun and battery', () => {
+  it('there is no power from the roof at night, and several kilowatts on a summer noon', () => {
+    const building = new Building(7, JUNE);
+    building.advance(JUNE + 2 * HOUR, 60_000);
+    expect(totalWatts(building.flows.get('pv')!)).toBeCloseTo(0, 6);
+    const noon: number[] = [];
+    for (let t = JUNE + 11 * HOUR; t < JUNE + 14 * HOUR; t += 300_000) {
+      building.advance(t, 60_000);
+      noon.push(-totalWatts(building.flows.get('pv')!));
+    }
+    expect(Math.max(...noon)).toBeGreaterThan(5000);
+    expect(Math.max(...noon)).toBeLessThan(12_000);
+  });
+  it('on every line the supply is the sum of all loads, less what the roof and the battery give', () => {
+    const building = new Building(7, JUNE);
+    for (const hour of [3, 7, 10, 13, 18, 21]) {
+      building.advance(JUNE + hour * HOUR, 30_000);
+      for (const line of ['L1', 'L2', 'L3'] as const) {
+        const sum = [...building.flows.values()].reduce((total, flow) => total + flow[line].watts, 0);
+        expect(building.supply[line].watts).toBeCloseTo(sum, 6);
+      }
+    }
+  });
+  it('the battery stays between empty and full, takes surplus, gives what is missing, and loses some on the way', () => {
+    const building = new Building(7, JUNE);
+    let taken = 0;
+    let given = 0;
+    const start = building.battery.charge;
+    for (let t = JUNE; t < JUNE + 48 * HOUR; t += 60_000) {
+      building.advance(t, 60_000);
+      const { charge, watts } = building.battery;
+      expect(charge).toBeGreaterThan(9);
+      expect(charge).toBeLessThanOrEqual(100.001);
+      expect(Math.abs(watts)).toBeLessThanOrEqual(5000);
+      if (watts > 0) given += watts / 60;
+      else taken -= watts / 60;
+    }
+    expect(taken).toBeGreaterThan(2000);
+    const stored = ((building.battery.charge - start) / 100) * 15_000;
+    expect(given).toBeLessThan(taken - stored);
+  });
+  it('energy that goes back into the grid is counted apart', () => {
+    const building = new Building(7, JUNE + 9 * HOUR);
+    for (const load of building.loads) building.contacts.set(load.name, false);
+    building.advance(JUNE + 17 * HOUR, 30_000);
+    expect(building.fedBack.get('supply')).toBeGreaterThan(1000);
+    expect(building.fedBack.get('pv')).toBeGreaterThan(building.fedBack.get('supply')!);
+  });
+});
+
+it('all the loads of the site are there, and each draws something within a day', () => {
+  const building = new Building(7, TUESDAY);
+  const most = new Map<string, number>();
+  for (let t = TUESDAY + 120_000; t < TUESDAY + 24 * HOUR; t += 120_000) {
+    building.advance(t, 30_000);
+    for (const { name } of building.loads)
+      most.set(name, Math.max(most.get(name) ?? 0, totalWatts(building.flows.get(name)!)));
+  }
+  expect(building.loads).toHaveLength(14);
+  for (const [name, watts] of most) expect(`${name} ${watts > 50}`).toBe(`${name} true`);
+});

@@ -8,6 +8,17 @@ import { HotWaterCylinder } from './loads/hotWater.js';
 import { Lighting } from './loads/lighting.js';
 import { SpiralMixer } from './loads/mixer.js';
 import { Office } from './loads/office.js';
+import {
+  Dishwasher,
+  DisplayCounter,
+  DoughProver,
+  ExtractionFan,
+  fedIn,
+  NetworkCabinet,
+  VanCharger,
+} from './loads/dayLoads.js';
+import { Battery } from './battery.js';
+import { solarWatts } from './solar.js';
 
 /** What flows on one line of a load or of the supply. */
 export interface LineFlow {
@@ -48,13 +59,24 @@ export class Building {
     new Lighting('bakery-lighting', 'L1', 640, 2.25, 10),
     new Lighting('shop-lighting', 'L2', 480, 6.75, 18.25),
     new Office(),
+    new DoughProver(),
+    new DisplayCounter(),
+    new Dishwasher(),
+    new ExtractionFan(),
+    new VanCharger(),
+    new NetworkCabinet(),
   ];
+  readonly battery = new Battery();
   /** Relay contacts by load; a load without an entry is wired through. */
   readonly contacts = new Map<string, boolean>();
   readonly modes = new Map<string, LoadMode>();
+  /** The roof plant taken off the grid, as in a test of the loads alone. */
+  pvOff = false;
   readonly flows = new Map<string, Flow>();
-  /** Counters of imported energy in Wh, by load and for 'supply'. */
+  /** Counters of imported energy in Wh, by load and for 'supply', 'pv' and 'battery'. */
   readonly energy = new Map<string, number>();
+  /** Counters of what was fed the other way, Wh. */
+  readonly fedBack = new Map<string, number>();
   supply: Flow = emptyFlow(NOMINAL_VOLTS);
   frequency = 50;
 
@@ -92,8 +114,27 @@ export class Building {
       this.flows.set(load.name, flow);
       this.count(load.name, flow, ms);
     }
+    this.generate(supply, ms, clock.hour);
     this.settle(supply);
     this.count('supply', supply, ms);
+  }
+
+  /** The sun and the battery take their part of what would otherwise come from the grid. */
+  private generate(supply: Flow, ms: number, hour: number): void {
+    const watts = this.pvOff ? 0 : solarWatts(this.seed, this.t, hour);
+    const loads = totalWatts(supply);
+    this.battery.step(watts - loads, ms / 1000);
+    for (const [name, power] of [
+      ['pv', watts],
+      ['battery', this.battery.watts],
+    ] as const) {
+      const flow = emptyFlow(0);
+      for (const line of LINES) flow[line].volts = this.volts[line];
+      for (const draw of fedIn(power)) addDraw(flow, draw, this.volts[draw.line]);
+      for (const line of LINES) supply[line].watts += flow[line].watts;
+      this.flows.set(name, flow);
+      this.count(name, flow, ms);
+    }
   }
 
   private drawsOf(
@@ -143,7 +184,8 @@ export class Building {
 
   private count(name: string, flow: Flow, ms: number): void {
     const watts = LINES.reduce((sum, line) => sum + flow[line].watts, 0);
-    this.energy.set(name, (this.energy.get(name) ?? 0) + (Math.max(0, watts) * ms) / 3_600_000);
+    const counter = watts < 0 ? this.fedBack : this.energy;
+    counter.set(name, (counter.get(name) ?? 0) + (Math.abs(watts) * ms) / 3_600_000);
   }
 }
 

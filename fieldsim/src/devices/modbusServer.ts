@@ -15,46 +15,63 @@ export const FAULT_KINDS = ['none', 'down', 'silent', 'slow', 'exception', 'stuc
 
 type Answer<T> = Promise<T>;
 
-/** One device as a Modbus TCP server on loopback, with its faults. */
+/** Exception with which a gateway says that nothing answers behind it (V1.1b3, section 7). */
+const NOBODY_BEHIND = 11;
+
+/** One address as a Modbus TCP server on loopback, with one device or several units behind a gateway, and its faults. */
 export class ModbusDeviceServer {
   fault: Fault = { kind: 'none' };
+  /** Units behind the gateway that give no answer. */
+  readonly silentUnits = new Set<number>();
   private server: ServerTCP | null = null;
-  private frozen = new Map<number, number>();
+  private frozen = new Map<string, number>();
 
   constructor(
-    readonly device: FieldDevice,
+    readonly name: string,
+    readonly devices: readonly FieldDevice[],
     readonly port: number,
   ) {}
 
   async start(): Promise<void> {
-    await portMustBeFree(this.port, this.device.name);
-    const refuse = (code: number): never => {
-      throw Object.assign(new Error(`exception ${code}`), { modbusErrorCode: code });
-    };
-    const device = this.device;
-    const register = (address: number) =>
-      this.answer(() => this.frozenWord(address) ?? device.register(address) ?? refuse(2));
+    await portMustBeFree(this.port, this.name);
+    const register = (address: number, unit: number) =>
+      this.answer(unit, (d) => this.frozenWord(unit, address) ?? d.register(address) ?? refuse(2));
+    const [only, ...more] = this.devices;
     const server = new ServerTCP(
       {
         getInputRegister: register,
         getHoldingRegister: register,
-        getCoil: (address: number) => this.answer(() => device.bit('coil', address) ?? refuse(2)),
-        getDiscreteInput: (address: number) =>
-          this.answer(() => device.bit('discrete', address) ?? refuse(2)),
-        setCoil: (address: number, value: boolean) =>
-          this.answer(() => {
-            if (!device.writeCoil(address, value)) refuse(2);
+        getCoil: (address: number, unit: number) =>
+          this.answer(unit, (d) => d.bit('coil', address) ?? refuse(2)),
+        getDiscreteInput: (address: number, unit: number) =>
+          this.answer(unit, (d) => d.bit('discrete', address) ?? refuse(2)),
+        setCoil: (address: number, value: boolean, unit: number) =>
+          this.answer(unit, (d) => {
+            if (!d.writeCoil(address, value)) refuse(2);
           }),
-        setRegister: () => this.answer(() => refuse(2)),
-      },
-      { host: '127.0.0.1', port: this.port, unitID: device.unit, debug: false },
+        setRegister: (address: number, value: number, unit: number) =>
+          this.answer(unit, (d) => {
+            if (!d.writeRegister?.(address, value)) refuse(2);
+          }),
+        readDeviceIdentification: (unit: number) =>
+          this.answer(unit, ({ identification }) => {
+            const [maker, product, version] = identification ?? refuse(1);
+            return { 0: maker, 1: product, 2: version };
+          }),
+      } as ConstructorParameters<typeof ServerTCP>[0],
+      // 255 takes every unit id; a single device only answers to its own.
+      { host: '127.0.0.1', port: this.port, unitID: more.length > 0 ? 255 : (only?.unit ?? 1), debug: false },
     );
     server.on('socketError', () => undefined); // a client that went away is no concern of a meter
     await new Promise<void>((resolve, reject) => {
       server.on('initialized', () => resolve());
-      server.on('serverError', (error) => reject(error ?? new Error(`${device.name} could not listen`)));
+      server.on('serverError', (error) => reject(error ?? new Error(`${this.name} could not listen`)));
     });
     this.server = server;
+  }
+
+  private device(unit: number): FieldDevice | undefined {
+    return this.devices.find((d) => d.unit === unit);
   }
 
   async stop(): Promise<void> {
@@ -66,19 +83,22 @@ export class ModbusDeviceServer {
   async setFault(fault: Fault): Promise<void> {
     this.frozen = new Map();
     if (fault.kind === 'stuck')
-      for (let a = 0; a < 200; a++) {
-        const word = this.device.register(a);
-        if (word !== undefined) this.frozen.set(a, word);
-      }
+      for (const device of this.devices)
+        for (let a = 0; a < 200; a++) {
+          const word = device.register(a);
+          if (word !== undefined) this.frozen.set(`${device.unit}/${a}`, word);
+        }
     this.fault = fault;
     if (fault.kind === 'down') await this.stop();
     else if (!this.server) await this.start();
   }
 
-  private frozenWord = (address: number): number | undefined =>
-    this.fault.kind === 'stuck' ? this.frozen.get(address) : undefined;
+  private frozenWord = (unit: number, address: number): number | undefined =>
+    this.fault.kind === 'stuck' ? this.frozen.get(`${unit}/${address}`) : undefined;
 
-  private answer<T>(give: () => T): Answer<T> {
+  private answer<T>(unit: number, ask: (device: FieldDevice) => T): Answer<T> {
+    if (this.silentUnits.has(unit)) return new Promise(() => undefined);
+    const give = (): T => ask(this.device(unit) ?? refuse(NOBODY_BEHIND));
     switch (this.fault.kind) {
       case 'silent':
         return new Promise(() => undefined);
@@ -101,6 +121,10 @@ export class ModbusDeviceServer {
     }
   }
 }
+
+const refuse = (code: number): never => {
+  throw Object.assign(new Error(`exception ${code}`), { modbusErrorCode: code });
+};
 
 /** ServerTCP reports a taken port only as an event without words; this says which one it is. */
 function portMustBeFree(port: number, name: string): Promise<void> {

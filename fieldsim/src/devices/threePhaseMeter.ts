@@ -8,6 +8,8 @@ export interface MeteredFlow {
   frequency(): number;
   /** Wh */
   energy(): number;
+  /** Wh that went the other way. */
+  fedBack(): number;
 }
 
 const KEYS = [
@@ -24,11 +26,13 @@ const KEYS = [
   'power-factor',
   'frequency',
   'energy-import',
+  'energy-export',
 ];
 
 /** A three-phase meter with floats in input registers from 0, two registers each; energy in kWh. */
 export class ThreePhaseMeter implements FieldDevice {
   readonly unit = 1;
+  readonly identification = ['Brindlewick', 'Three-phase meter', '1.2'] as const;
 
   constructor(
     readonly name: string,
@@ -47,6 +51,7 @@ export class ThreePhaseMeter implements FieldDevice {
       apparent > 1 ? watts / apparent : 1,
       this.wired.frequency(),
       Math.round(this.wired.energy()),
+      Math.round(this.wired.fedBack()),
     ];
     return Object.fromEntries(KEYS.map((key, i) => [key, list[i] as number]));
   }
@@ -55,7 +60,7 @@ export class ThreePhaseMeter implements FieldDevice {
     const key = KEYS[address >> 1];
     if (key === undefined) return undefined;
     const value = this.values()[key] as number;
-    return floatWords(key === 'energy-import' ? value / 1000 : value)[address & 1];
+    return floatWords(key.startsWith('energy') ? value / 1000 : value)[address & 1];
   }
 
   bit(): undefined {

@@ -1,13 +1,20 @@
 import {
   LinkInput,
+  MovesInput,
   TrialReadInput,
   WordsReadInput,
+  type MovedPoint,
   type TrialRead,
   type WordsRead,
 } from '@loka/contract/devices';
-import { Body, Controller, HttpCode, Post } from '@nestjs/common';
+import type { TopicsSeen } from '@loka/contract/messages';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { AcquisitionService } from './acquisition.service.js';
+import { DevicesService } from '../devices/devices.service.js';
+import { Problem } from '../problem/problem.js';
+import { MovesService } from './moves.service.js';
+import { LinkFault } from './runner.js';
 import { WordsService } from './words.service.js';
 
 @ApiTags('devices')
@@ -16,13 +23,15 @@ export class AcquisitionController {
   constructor(
     private readonly acquisition: AcquisitionService,
     private readonly words: WordsService,
+    private readonly moves: MovesService,
+    private readonly devices: DevicesService,
   ) {}
 
   /** Connects once to the address of a link that need not be saved yet. */
   @Post('links/test')
   @HttpCode(200)
   test(@Body() input: LinkInput): Promise<{ ms: number }> {
-    return this.acquisition.testAddress(input);
+    return this.acquisition.testLink(input);
   }
 
   /** Reads registers once while they are being described. */
@@ -37,5 +46,31 @@ export class AcquisitionController {
   @HttpCode(200)
   readWords(@Body() input: WordsReadInput): Promise<WordsRead> {
     return this.words.read(input);
+  }
+
+  /** Which values follow a load that was switched at the given instants. */
+  @Post('devices/which-moves')
+  @HttpCode(200)
+  whichMoves(@Body() input: MovesInput): Promise<MovedPoint[]> {
+    return this.moves.rank(input);
+  }
+
+  /** Sends the value that a command point always sends, for example to clear a peak. */
+  @Post('points/:id/send')
+  @HttpCode(204)
+  async send(@Param('id', ParseIntPipe) id: number): Promise<void> {
+    const { point, value } = this.devices.command(id);
+    try {
+      await this.acquisition.write(point, value);
+    } catch (error) {
+      if (error instanceof LinkFault) throw new Problem(422, 'link-fault', error.message);
+      throw error;
+    }
+  }
+
+  /** What is being published on a link of messages; listens as long as somebody asks. */
+  @Get('links/:id/topics')
+  topics(@Param('id', ParseIntPipe) id: number): Promise<TopicsSeen> {
+    return this.acquisition.topics(id);
   }
 }

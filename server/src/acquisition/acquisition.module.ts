@@ -3,13 +3,16 @@ import { CorrectionsModule } from '../calibration/corrections.module.js';
 import { DevicesModule } from '../devices/devices.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { AcquisitionController } from './acquisition.controller.js';
-import { WordsService } from './words.service.js';
 import { AcquisitionService } from './acquisition.service.js';
+import { Intake } from './intake.js';
+import { MovesService } from './moves.service.js';
+import { PushController } from './push.controller.js';
+import { WordsService } from './words.service.js';
 
 @Module({
   imports: [DevicesModule, CorrectionsModule, SeriesModule],
-  controllers: [AcquisitionController],
-  providers: [AcquisitionService, WordsService],
-  exports: [AcquisitionService],
+  controllers: [AcquisitionController, PushController],
+  providers: [AcquisitionService, Intake, WordsService, MovesService],
+  exports: [AcquisitionService, Intake],
 })
 export class AcquisitionModule {}

@@ -1,52 +1,47 @@
+import type { TrialRead, TrialReadInput, LinkInput } from '@loka/contract/devices';
+import { isModbusKind } from '@loka/contract/devices';
+import type { TopicsSeen } from '@loka/contract/messages';
 import { toDefinition } from '@loka/contract/registers';
-import type { TrialRead, TrialReadInput } from '@loka/contract/devices';
-import type { LiveReading } from '@loka/contract/readings';
 import { implausible } from '@loka/core/quantities';
-import {
-  isWritableKind,
-  spanOf,
-  valueOf,
-  wordsFor,
-  type PointDefinition,
-  type Span,
-} from '@loka/core/registers';
-import { isBad } from '@loka/core/series';
+import { readSpanOf, textOf, valueOf, type PointDefinition, type Span } from '@loka/core/registers';
 import { Inject, Injectable, Logger, OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
 import { CONFIG, type Config } from '../config.js';
-import { CorrectionBook } from '../calibration/correctionBook.js';
 import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
 import { DeviceBook, type KnownPoint } from '../devices/deviceBook.js';
 import type { LinkEntity } from '../devices/link.entity.js';
+import { isToken } from '../devices/linkToken.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { notFound, Problem } from '../problem/problem.js';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
-import { SampleStore } from '../series/sampleStore.js';
-import { Connection } from './connection.js';
-import { explainFault } from './fault.js';
-import { LinkFault, LinkRunner, type RawReading } from './linkRunner.js';
+import { Intake } from './intake.js';
+import { explainMqttFault } from './messages/mqttFault.js';
+import { connectionOptions, connectOnce, MqttRunner } from './messages/mqttRunner.js';
+import { PushRunner } from './messages/pushRunner.js';
+import { Connection } from './modbus/connection.js';
+import { explainFault } from './modbus/fault.js';
+import { ModbusRunner } from './modbus/modbusRunner.js';
+import { LinkFault, type Runner } from './runner.js';
 
 interface Running {
-  runner: LinkRunner;
+  runner: Runner;
   /** What it was started with; a change of it calls for a new runner. */
   signature: string;
   deviceIds: number[];
 }
 
-/** Keeps one runner a link, as the tables say, and sends what they read on its way: corrected, live, stored. */
+/** Keeps one runner a link, as the tables say, and asks them for what is wanted once. */
 @Injectable()
 export class AcquisitionService implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('acquisition');
   private readonly running = new Map<number, Running>();
   private settled: Promise<void> = Promise.resolve();
-  private readonly lastBad = new Map<number, number>();
 
   constructor(
     private readonly book: DeviceBook,
     private readonly networks: AllowedNetworks,
     private readonly health: AcquisitionHealth,
-    private readonly corrections: CorrectionBook,
+    private readonly intake: Intake,
     private readonly live: LiveReadings,
-    private readonly store: SampleStore,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
@@ -59,13 +54,12 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   async onApplicationShutdown(): Promise<void> {
     await this.settled;
     await Promise.all([...this.running.values()].map(({ runner }) => runner.stop()));
-    await this.store.flush();
+    await this.intake.stored();
   }
 
   /** Reads definitions once on a link, saved or not: what is on the wire now, and the value it gives. */
   async trialRead({ linkId, unit, points }: TrialReadInput): Promise<TrialRead[]> {
-    const link = await this.book.links.findOneBy({ id: linkId });
-    if (!link) throw notFound('link', linkId);
+    const link = await this.modbusLink(linkId);
     const results: TrialRead[] = [];
     for (const input of points) {
       results.push(await this.tryOne(link, unit, toDefinition(input)));
@@ -83,72 +77,135 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     );
   }
 
-  /** Connects once to an address; the milliseconds it took. @throws Problem that says why not */
-  async testAddress(address: { host: string; port: number; timeoutMs: number }): Promise<{ ms: number }> {
-    const connection = new Connection(address, this.networks);
+  /** Connects once over a link that need not be saved; the milliseconds it took. @throws Problem that says why not */
+  async testLink(input: LinkInput): Promise<{ ms: number }> {
     const began = performance.now();
+    const took = () => ({ ms: Math.round((performance.now() - began) * 10) / 10 });
+    if (input.kind === 'http-push') return took();
+    if (input.kind === 'mqtt') {
+      await this.testBroker(input);
+      return took();
+    }
+    const connection = new Connection(input, this.networks);
     try {
       await connection.open();
-      return { ms: Math.round((performance.now() - began) * 10) / 10 };
+      return took();
     } catch (error) {
-      const { message, quality } = explainFault(error, { ...address, unit: 0, what: 'connecting' });
-      throw new Problem(422, 'link-fault', message, [{ field: quality === 0x82 ? 'port' : 'host', message }]);
+      const { message, quality } = explainFault(error, { ...input, unit: 0, what: 'connecting' });
+      const field = input.kind === 'modbus-serial' ? 'path' : quality === 0x82 ? 'port' : 'host';
+      throw new Problem(422, 'link-fault', message, [{ field, message }]);
     } finally {
       connection.close();
     }
   }
 
-  /** Writes a value (base units) to a point and has its device read again soon. @throws LinkFault */
-  async write(point: KnownPoint, value: number): Promise<void> {
-    const { kind } = point.definition;
-    const span = spanOf(point.definition);
-    if (!span || !isWritableKind(kind))
-      throw new Problem(422, 'not-writable', `“${point.definition.name}” cannot be written.`);
-    const runner = this.running.get(point.linkId)?.runner;
+  private async testBroker(input: LinkInput): Promise<void> {
+    const link = { ...input, id: 0, secret: input.password ?? null };
+    try {
+      const options = await connectionOptions(link, this.networks, `loka-try-${process.pid}`);
+      const client = await connectOnce({ ...options, reconnectPeriod: 0 });
+      await client.endAsync();
+    } catch (error) {
+      const { message, kind } = explainMqttFault(error, link);
+      throw new Problem(422, 'link-fault', message, [
+        { field: kind === 'refused' ? 'port' : 'host', message },
+      ]);
+    }
+  }
+
+  /** Sends a value (base units) to a point. @throws LinkFault, Problem */
+  write(point: KnownPoint, value: number): Promise<void> {
+    const runner = point.linkId === null ? undefined : this.running.get(point.linkId)?.runner;
     if (!runner) throw new Problem(409, 'link-off', 'The link of this device is switched off.');
-    const words = wordsFor(point.definition, value);
-    await runner.ask(`writing ${kind} ${span.start}`, point.unit, (c) =>
-      c.write(point.unit, kind as 'coil' | 'holding', span.start, words),
-    );
+    return runner.write(point, value);
   }
 
   hurry(point: KnownPoint): void {
-    this.running.get(point.linkId)?.runner.hurry(point.id);
+    if (point.linkId !== null) this.running.get(point.linkId)?.runner.hurry(point.id);
+  }
+
+  /** What is being published on a link. */
+  async topics(linkId: number): Promise<TopicsSeen> {
+    const runner = this.running.get(linkId)?.runner;
+    if (runner instanceof MqttRunner || runner instanceof PushRunner) return runner.watch();
+    throw new Problem(
+      409,
+      'no-topics',
+      'Topics are watched on a link of kind MQTT or HTTP push that is in use.',
+    );
+  }
+
+  /** Takes in what was posted at the door. @throws Problem */
+  async push(linkId: number, authorization: string | undefined, topic: string, body: unknown) {
+    const runner = this.running.get(linkId)?.runner;
+    const link = runner instanceof PushRunner ? await this.book.links.findOneBy({ id: linkId }) : null;
+    const token = /^Bearer\s+(\S+)$/i.exec(authorization ?? '')?.[1] ?? '';
+    // One answer for all that is wrong, so that nobody learns which links there are.
+    if (!(runner instanceof PushRunner) || !link || !isToken(token, link.secret))
+      throw new Problem(
+        401,
+        'no-token',
+        'This needs the token of a push link, as “Authorization: Bearer …”.',
+      );
+    return runner.take(topic, body);
+  }
+
+  /** Asks something of a unit, over the link's runner where it has one. @throws LinkFault */
+  async ask<T>(
+    link: LinkEntity,
+    unit: number,
+    what: string,
+    action: (connection: Connection) => Promise<T>,
+  ): Promise<T> {
+    const runner = this.running.get(link.id)?.runner;
+    if (runner instanceof ModbusRunner) return runner.ask(what, unit, action);
+    const connection = new Connection(link, this.networks);
+    try {
+      return await action(connection);
+    } catch (error) {
+      throw new LinkFault(explainFault(error, { ...link, unit, what }));
+    } finally {
+      connection.close();
+    }
+  }
+
+  /** Reads a span once. @throws LinkFault */
+  readOnce(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
+    const what = `${span.kind} ${span.start}${span.count > 1 ? `–${span.start + span.count - 1}` : ''}`;
+    return this.ask(link, unit, what, (c) => c.read(unit, span));
+  }
+
+  /** A link that speaks Modbus. @throws Problem */
+  async modbusLink(linkId: number): Promise<LinkEntity> {
+    const link = await this.book.links.findOneBy({ id: linkId });
+    if (!link) throw notFound('link', linkId);
+    if (!isModbusKind(link.kind))
+      throw new Problem(
+        422,
+        'no-registers',
+        `“${link.name}” carries messages; there are no registers to be read.`,
+      );
+    return link;
   }
 
   private async tryOne(link: LinkEntity, unit: number, definition: PointDefinition): Promise<TrialRead> {
-    const span = spanOf(definition);
-    if (!span)
-      return { key: definition.key, words: null, value: null, message: 'The address is not complete.' };
+    const { key } = definition;
+    const span = readSpanOf(definition);
+    if (!span) return { key, words: null, value: null, message: 'The address is not complete.' };
     try {
       const words = await this.readOnce(link, unit, span);
+      if (definition.type === 'string')
+        return { key, words, value: null, text: textOf(definition, words), message: null };
       const value = valueOf(definition, words);
       const doubt = implausible(definition.quantity, value);
       return {
-        key: definition.key,
+        key,
         words,
         value: Number.isFinite(value) ? value : null,
         message: doubt ? `Cannot be right: ${doubt}.` : null,
       };
     } catch (error) {
-      if (error instanceof LinkFault)
-        return { key: definition.key, words: null, value: null, message: error.message };
-      return { key: definition.key, words: null, value: null, message: (error as Error).message };
-    }
-  }
-
-  /** Reads a span once, over the link's runner where it has one. @throws LinkFault */
-  async readOnce(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
-    const what = `${span.kind} ${span.start}${span.count > 1 ? `–${span.start + span.count - 1}` : ''}`;
-    const runner = this.running.get(link.id)?.runner;
-    if (runner) return runner.ask(what, unit, (c) => c.read(unit, span));
-    const connection = new Connection(link, this.networks);
-    try {
-      return await connection.read(unit, span);
-    } catch (error) {
-      throw new LinkFault(explainFault(error, { ...link, unit, what }));
-    } finally {
-      connection.close();
+      return { key, words: null, value: null, message: (error as Error).message };
     }
   }
 
@@ -172,46 +229,28 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
       }
     for (const link of links) {
       const own = points.filter((p) => p.linkId === link.id);
-      // Where a point hangs in the tree is no concern of the wire: only what is asked of it calls for a new runner.
+      // Names, and where a point hangs in the tree, are no concern of the wire: only what is asked of it calls for a new runner.
+      const { name: _, ...wire } = link;
       const signature = JSON.stringify([
-        link.host,
-        link.port,
-        link.timeoutMs,
-        own.map((p) => [p.id, p.unit, p.definition]),
+        wire,
+        own.map((p) => [p.id, p.unit, p.topic, p.definition, p.availability]),
       ]);
       const before = this.running.get(link.id);
       if (before?.signature === signature) continue;
       await before?.runner.stop();
       if (before) this.health.forgetLink(link.id, before.deviceIds);
-      const runner = new LinkRunner(link, own, this.networks, this.health, (readings) =>
-        this.accept(readings),
-      );
-      this.running.set(link.id, { runner, signature, deviceIds: [...new Set(own.map((p) => p.deviceId))] });
+      const runner = this.runnerFor(link, own);
+      const deviceIds = [...new Set(own.flatMap((p) => (p.deviceId === null ? [] : [p.deviceId])))];
+      this.running.set(link.id, { runner, signature, deviceIds });
       runner.start();
     }
   }
 
-  private accept(raws: RawReading[]): void {
-    // A request that was under way when its point was taken off still comes in.
-    const readings: LiveReading[] = raws
-      .filter((raw) => this.book.point(raw.pointId))
-      .map((raw) => ({
-        ...raw,
-        v: raw.raw === null ? null : this.corrections.correct(raw.pointId, raw.t, raw.raw),
-      }));
-    this.store.append(
-      readings
-        .filter((r) => this.worthStoring(r))
-        .map(({ pointId, t, raw, q }) => ({ pointId, t, v: raw, q })),
-    );
-    this.live.publish(readings);
-  }
-
-  /** Every reading is stored; of a row of failures, the first one of each kind: the gap after it speaks for the rest. */
-  private worthStoring({ pointId, q }: LiveReading): boolean {
-    if (!isBad(q)) return this.lastBad.delete(pointId) || true;
-    if (this.lastBad.get(pointId) === q) return false;
-    this.lastBad.set(pointId, q);
-    return true;
+  private runnerFor(link: LinkEntity, points: KnownPoint[]): Runner {
+    const accept: Intake['accept'] = (readings) => this.intake.accept(readings);
+    const stored = () => this.intake.stored();
+    if (link.kind === 'mqtt') return new MqttRunner(link, points, this.networks, this.health, accept, stored);
+    if (link.kind === 'http-push') return new PushRunner(link.id, points, this.health, accept, stored);
+    return new ModbusRunner(link, points, this.networks, this.health, accept);
   }
 }

@@ -7,32 +7,33 @@ import {
   type Snapshots,
 } from '@loka/core/registers';
 import { Injectable } from '@nestjs/common';
-import { DeviceBook } from '../devices/deviceBook.js';
 import type { LinkEntity } from '../devices/link.entity.js';
-import { notFound, Problem } from '../problem/problem.js';
+import { invalidField, Problem } from '../problem/problem.js';
 import { AcquisitionService } from './acquisition.service.js';
-import { LinkFault } from './linkRunner.js';
+import { LinkFault } from './runner.js';
 
 const KINDS: RegisterKind[] = ['holding', 'input'];
 const READS = 4;
 const PAUSE = 600;
+const LONGEST_RANGE = 100;
+/** Addresses of a range that are read at a time. */
+const PIECE = 50;
 
 /** Reads words around an address a few times, so that what they mean can be found out from how they move. */
 @Injectable()
 export class WordsService {
-  constructor(
-    private readonly book: DeviceBook,
-    private readonly acquisition: AcquisitionService,
-  ) {}
+  constructor(private readonly acquisition: AcquisitionService) {}
 
-  async read({ linkId, unit, address }: WordsReadInput): Promise<WordsRead> {
-    const link = await this.book.links.findOneBy({ id: linkId });
-    if (!link) throw notFound('link', linkId);
+  async read({ linkId, unit, address, last = address }: WordsReadInput): Promise<WordsRead> {
+    if (last < address || last - address >= LONGEST_RANGE)
+      throw invalidField('last', `A range runs upwards, over at most ${LONGEST_RANGE} addresses.`);
+    const link = await this.acquisition.modbusLink(linkId);
     const spans: Span[] = [];
     const failures: WordsRead['failures'] = [];
     for (const kind of KINDS) {
       try {
-        spans.push(await this.widest(link, unit, kind, address));
+        for (let from = address; from <= last; from += PIECE)
+          spans.push(await this.widest(link, unit, kind, from, Math.min(last, from + PIECE - 1)));
       } catch (error) {
         if (!(error instanceof LinkFault)) throw error;
         failures.push({ kind, message: error.message });
@@ -49,9 +50,15 @@ export class WordsService {
   }
 
   /** The widest span around the address that the device gives; it may have less than a 64-bit value would take. */
-  private async widest(link: LinkEntity, unit: number, kind: RegisterKind, address: number): Promise<Span> {
+  private async widest(
+    link: LinkEntity,
+    unit: number,
+    kind: RegisterKind,
+    address: number,
+    last: number,
+  ): Promise<Span> {
     const low = Math.max(0, address - WORDS_BEFORE);
-    const high = Math.min(65536, address + WORDS_AFTER);
+    const high = Math.min(65536, last + WORDS_AFTER);
     let refusal: unknown;
     for (const start of low === address ? [low] : [low, address])
       for (let end = high; end > address; end--) {

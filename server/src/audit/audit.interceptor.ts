@@ -6,10 +6,20 @@ import { Repository } from 'typeorm';
 import { AuditEntryEntity } from './auditEntry.entity.js';
 
 /** Requests that change nothing although they are not GET. */
-const READS = [/^\/api\/devices\/(trial-read|read-words)$/, /^\/api\/links\/test$/];
+const READS = [
+  /^\/api\/devices\/(trial-read|read-words|which-moves)$/,
+  /^\/api\/links\/test$/,
+  /^\/api\/register-maps\/\d+\/impact$/,
+  // Readings that devices post are no change of the site.
+  /^\/api\/push\//,
+];
 
 /** Who acts, until there are accounts. */
 export const LOCAL_PERSON = 'local person';
+
+/** What was sent, without passwords: those are not for a log. */
+const withoutSecrets = (body: unknown): unknown =>
+  typeof body === 'object' && body !== null && 'password' in body ? { ...body, password: '…' } : (body ?? {});
 
 /** Writes down everything that has changed the site or a switch. */
 @Injectable()
@@ -29,7 +39,7 @@ export class AuditInterceptor implements NestInterceptor {
           who: LOCAL_PERSON,
           action: request.method,
           subject: path.slice(0, 200),
-          detail: (request.body ?? null) as unknown,
+          detail: withoutSecrets(request.body),
         };
         try {
           await this.entries.insert(entry as never);

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { valueOf, type PointDefinition } from '@loka/core/registers';
+import { newPoint, valueOf } from '@loka/core/registers';
 import { NestFactory } from '@nestjs/core';
 import { DataSource } from 'typeorm';
 import { AppModule } from '../app.module.js';
@@ -13,22 +13,14 @@ import { SampleStore, type StoredSample } from '../series/sampleStore.js';
 const POINTS = 200;
 const ROUNDS = 5;
 const ROWS = 100_000;
-const DEFINITION: PointDefinition = {
+const DEFINITION = newPoint({
   key: 'v',
-  name: 'v',
   kind: 'input',
-  address: '0',
-  counting: 'from-0',
   type: 'float32',
-  wordOrder: 'high-first',
-  byteOrder: 'high-first',
-  scaling: { kind: 'factor', factor: 1, offset: 0 },
   unit: 'V',
   quantity: 'voltage',
   phase: 'L1',
-  access: 'read',
-  intervalMs: 1000,
-};
+});
 
 const app = await NestFactory.createApplicationContext(
   AppModule.with({ ...readConfig(process.env), acquire: false }),

@@ -20,6 +20,6 @@ import { RebuildsService } from './rebuilds.service.js';
   ],
   controllers: [CalibrationController],
   providers: [CalibrationService, RebuildsService],
-  exports: [CalibrationService],
+  exports: [CalibrationService, RebuildsService],
 })
 export class CalibrationModule {}

@@ -1,6 +1,7 @@
 import { MINUTE, spanStart } from '@loka/core/series';
 import { Injectable, OnApplicationBootstrap } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { Subject } from 'rxjs';
 import { In, Repository } from 'typeorm';
 import { DeviceBook } from '../devices/deviceBook.js';
 import { JobsService } from '../jobs/jobs.service.js';
@@ -17,6 +18,8 @@ const CHUNK = 6 * 60 * MINUTE;
  */
 @Injectable()
 export class RebuildsService implements OnApplicationBootstrap {
+  /** Points whose past has been worked out anew, and over which span. */
+  readonly rebuilt = new Subject<{ pointId: number; start: number; end: number }[]>();
   private running: Promise<void> = Promise.resolve();
 
   constructor(
@@ -73,6 +76,7 @@ export class RebuildsService implements OnApplicationBootstrap {
         }
         await this.rows.delete({ id: In(rebuilds.map((r) => r.id)) });
         this.changes.say('history');
+        this.rebuilt.next(rebuilds.map(({ pointId, start, end }) => ({ pointId, start, end })));
         return rebuilds.map((r) => this.book.point(r.pointId)?.definition.name ?? '').join(', ');
       },
       onCancel,

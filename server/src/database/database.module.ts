@@ -3,6 +3,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import type { DataSourceOptions } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
 import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.js';
+import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js';
 
 /** How Loka speaks to MariaDB. Migrations make the schema; it is never synchronised from the classes. */
 export function databaseOptions(config: Config): DataSourceOptions {
@@ -21,7 +22,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
     charset: 'utf8mb4',
     synchronize: false,
     migrationsRun: true,
-    migrations: [FirstSlice1764000000000],
+    migrations: [FirstSlice1764000000000, MoreLinks1764100000000],
     connectTimeout: 4000,
     poolSize: 8,
   };

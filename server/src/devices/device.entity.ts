@@ -18,6 +18,10 @@ export class DeviceEntity {
   @Column('int')
   unit!: number;
 
+  /** Base topic of a device that reports by messages; '' for one with registers. */
+  @Column('varchar')
+  topic!: string;
+
   /** Taken off the site; its readings stay. */
   @Column(instantOrNull)
   removedAt!: number | null;

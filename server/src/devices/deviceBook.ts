@@ -1,5 +1,7 @@
-import type { Phase } from '@loka/core/quantities';
-import type { PointDefinition } from '@loka/core/registers';
+import { quantityInfo, type Phase } from '@loka/core/quantities';
+import type { Availability } from '@loka/core/messages';
+import type { AnyDefinition } from '@loka/core/points';
+import { UNSCALED } from '@loka/core/registers';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
@@ -7,17 +9,54 @@ import { In, IsNull, Repository } from 'typeorm';
 import { RegisterMapEntity } from '../registers/registerMap.entity.js';
 import { DeviceEntity } from './device.entity.js';
 import { LinkEntity } from './link.entity.js';
+import { VirtualMeterEntity } from '../virtual/virtualMeter.entity.js';
 import { PointEntity, PointIntervalEntity } from './point.entity.js';
+
+/** All values that a map describes. */
+export const definitionsOf = (map: Pick<RegisterMapEntity, 'points' | 'messages'>): AnyDefinition[] => [
+  ...map.points,
+  ...map.messages,
+];
+
+const OF_NO_DEVICE = {
+  deviceId: null,
+  deviceName: 'Virtual meter',
+  linkId: null,
+  unit: 0,
+  topic: '',
+  availability: null,
+} as const;
+
+const formulaOf = (
+  { name, formula, inputs, quantity, intervalMs }: VirtualMeterEntity,
+  { key, phase }: PointEntity,
+): AnyDefinition => ({
+  kind: 'formula',
+  key,
+  name,
+  formula,
+  inputs,
+  quantity,
+  intervalMs,
+  phase,
+  unit: quantityInfo(quantity).unit,
+  scaling: UNSCALED,
+  access: 'read',
+});
 
 /** A point with everything that is known of it. */
 export interface KnownPoint {
   id: number;
-  deviceId: number;
+  /** Null for a virtual meter. */
+  deviceId: number | null;
   deviceName: string;
-  linkId: number;
+  linkId: number | null;
   unit: number;
+  /** Base topic of its device. */
+  topic: string;
   key: string;
-  definition: PointDefinition;
+  definition: AnyDefinition;
+  availability: Availability | null;
   nodeId: number | null;
   phase: Phase | null;
 }
@@ -37,6 +76,7 @@ export class DeviceBook implements OnModuleInit {
     @InjectRepository(PointEntity) readonly pointRows: Repository<PointEntity>,
     @InjectRepository(PointIntervalEntity) readonly intervals: Repository<PointIntervalEntity>,
     @InjectRepository(RegisterMapEntity) readonly maps: Repository<RegisterMapEntity>,
+    @InjectRepository(VirtualMeterEntity) readonly virtualMeters: Repository<VirtualMeterEntity>,
   ) {}
 
   onModuleInit(): Promise<void> {
@@ -56,26 +96,36 @@ export class DeviceBook implements OnModuleInit {
   }
 
   async reload(): Promise<void> {
-    const [devices, maps, rows] = await Promise.all([
+    const [devices, maps, virtual, rows] = await Promise.all([
       this.presentDevices(),
       this.maps.find(),
+      this.virtualMeters.find(),
       this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
     ]);
     const points = new Map<number, KnownPoint>();
     for (const row of rows) {
-      const device = devices.find((d) => d.id === row.deviceId);
-      const definition = maps.find((m) => m.id === device?.mapId)?.points.find((p) => p.key === row.key);
-      if (!device || !definition) continue;
       const { id, deviceId, key, nodeId } = row;
+      const meter = virtual.find((v) => v.pointId === id);
+      if (meter) {
+        const definition = formulaOf(meter, row);
+        points.set(id, { ...OF_NO_DEVICE, id, key, nodeId, definition, phase: row.phase });
+        continue;
+      }
+      const device = devices.find((d) => d.id === deviceId);
+      const map = maps.find((m) => m.id === device?.mapId);
+      const definition = map && definitionsOf(map).find((p) => p.key === key);
+      if (!device || !definition) continue;
       points.set(id, {
         id,
         deviceId,
         key,
         nodeId,
         definition,
+        availability: map.availability,
         deviceName: device.name,
         linkId: device.linkId,
         unit: device.unit,
+        topic: device.topic,
         phase: row.phase ?? definition.phase,
       });
     }
@@ -87,21 +137,22 @@ export class DeviceBook implements OnModuleInit {
   async matchPoints(deviceId: number): Promise<void> {
     const device = await this.devices.findOneByOrFail({ id: deviceId });
     const map = await this.maps.findOneByOrFail({ id: device.mapId });
+    const definitions = definitionsOf(map);
     const rows = await this.pointRows.findBy({ deviceId });
     const now = Date.now();
     for (const row of rows) {
-      const wanted = map.points.some((p) => p.key === row.key);
+      const wanted = definitions.some((p) => p.key === row.key);
       if (wanted === (row.removedAt === null)) continue;
       await this.pointRows.update(row.id, { removedAt: wanted ? null : now });
     }
-    const fresh = map.points.filter((p) => !rows.some((row) => row.key === p.key));
+    const fresh = definitions.filter((p) => !rows.some((row) => row.key === p.key));
     await this.pointRows.insert(
       fresh.map(({ key }) => ({ deviceId, key, nodeId: null, phase: null, removedAt: null })),
     );
-    await this.noteIntervals(deviceId, map.points, now);
+    await this.noteIntervals(deviceId, definitions, now);
   }
 
-  private async noteIntervals(deviceId: number, definitions: PointDefinition[], now: number): Promise<void> {
+  private async noteIntervals(deviceId: number, definitions: AnyDefinition[], now: number): Promise<void> {
     const rows = await this.pointRows.findBy({ deviceId, removedAt: IsNull() });
     const known = await this.intervals.find({
       where: { pointId: In(rows.map((r) => r.id)) },

@@ -1,40 +1,59 @@
 import {
   DeviceAssignment,
+  DeviceBatch,
   DeviceInput,
+  LinkAddress,
   LinkInput,
   PointAssignment,
+  SettingsCopy,
   type Device,
   type Link,
   type Point,
 } from '@loka/contract/devices';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { LinksService } from './links.service.js';
 import { DevicesService } from './devices.service.js';
 
 @ApiTags('devices')
 @Controller()
 export class DevicesController {
-  constructor(private readonly devices: DevicesService) {}
+  constructor(
+    private readonly devices: DevicesService,
+    private readonly linksOf: LinksService,
+  ) {}
 
   @Get('links')
   links(): Promise<Link[]> {
-    return this.devices.links();
+    return this.linksOf.list();
   }
 
   @Post('links')
   createLink(@Body() input: LinkInput) {
-    return this.devices.createLink(input);
+    return this.linksOf.create(input);
   }
 
   @Put('links/:id')
   updateLink(@Param('id', ParseIntPipe) id: number, @Body() input: LinkInput) {
-    return this.devices.updateLink(id, input);
+    return this.linksOf.update(id, input);
   }
 
   @Delete('links/:id')
   @HttpCode(204)
   removeLink(@Param('id', ParseIntPipe) id: number): Promise<void> {
-    return this.devices.removeLink(id);
+    return this.linksOf.remove(id);
+  }
+
+  /** The link to another address, set up like this one. */
+  @Post('links/:id/another')
+  anotherLink(@Param('id', ParseIntPipe) id: number, @Body() input: LinkAddress) {
+    return this.linksOf.another(id, input);
+  }
+
+  /** Another token for a push link; shown this once. */
+  @Post('links/:id/token')
+  renewToken(@Param('id', ParseIntPipe) id: number) {
+    return this.linksOf.renewToken(id);
   }
 
   @Get('devices')
@@ -45,6 +64,19 @@ export class DevicesController {
   @Post('devices')
   create(@Body() input: DeviceInput) {
     return this.devices.createDevice(input);
+  }
+
+  /** Several devices like one, all or none. */
+  @Post('devices/batch')
+  createBatch(@Body() input: DeviceBatch) {
+    return this.devices.createBatch(input);
+  }
+
+  /** Has other devices take over the map and the conductors of this one. */
+  @Post('devices/:id/copy-settings')
+  @HttpCode(204)
+  copySettings(@Param('id', ParseIntPipe) id: number, @Body() { deviceIds }: SettingsCopy): Promise<void> {
+    return this.devices.copySettings(id, deviceIds);
   }
 
   @Put('devices/:id')

@@ -1,19 +1,30 @@
-import type { Device, DeviceInput, Link, LinkInput, Point, PointAssignment } from '@loka/contract/devices';
+import {
+  hasAddresses,
+  isModbusKind,
+  type Device,
+  type DeviceBatch,
+  type DeviceInput,
+  type Point,
+  type PointAssignment,
+} from '@loka/contract/devices';
 import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/problem.js';
 import { CorrectionBook } from '../calibration/correctionBook.js';
 import { InstallationBook } from '../installation/installationBook.js';
 import { DeviceBook, type KnownPoint } from './deviceBook.js';
-import type { LinkEntity } from './link.entity.js';
+import { LinksService } from './links.service.js';
+import type { PointEntity } from './point.entity.js';
+import { In } from 'typeorm';
 
-/** Links, devices and their points, as the person fitting them sees them. */
+/** Devices and their points, as the person fitting them sees them. */
 @Injectable()
 export class DevicesService {
   constructor(
     private readonly book: DeviceBook,
+    private readonly links: LinksService,
     private readonly health: AcquisitionHealth,
     private readonly corrections: CorrectionBook,
     private readonly installation: InstallationBook,
@@ -21,42 +32,15 @@ export class DevicesService {
     private readonly changes: ChangeFeed,
   ) {}
 
-  async links(): Promise<Link[]> {
-    const links = await this.book.links.find({ order: { id: 'ASC' } });
-    return links.map((link) => ({ ...link, health: this.health.ofLink(link.id, link.enabled) }));
-  }
-
-  async createLink(input: LinkInput): Promise<LinkEntity> {
-    await this.refuseSameAddress(input, null);
-    return this.afterLinkChange(await this.book.links.save({ ...input }));
-  }
-
-  async updateLink(id: number, input: LinkInput): Promise<LinkEntity> {
-    if (!(await this.book.links.existsBy({ id }))) throw notFound('link', id);
-    await this.refuseSameAddress(input, id);
-    return this.afterLinkChange(await this.book.links.save({ id, ...input }));
-  }
-
-  async removeLink(id: number): Promise<void> {
-    if (!(await this.book.links.existsBy({ id }))) throw notFound('link', id);
-    const devices = await this.book.devices.countBy({ linkId: id });
-    if (devices > 0)
-      throw conflict(
-        'link-in-use',
-        `${devices} device${devices === 1 ? ' has' : 's have'} readings over this link. Switch the link off instead.`,
-      );
-    await this.book.links.delete(id);
-    await this.afterLinkChange(null);
-  }
-
   async devices(): Promise<Device[]> {
     const points = this.book.allPoints();
-    return (await this.book.presentDevices()).map(({ id, linkId, mapId, name, unit }) => ({
+    return (await this.book.presentDevices()).map(({ id, linkId, mapId, name, unit, topic }) => ({
       id,
       linkId,
       mapId,
       name,
       unit,
+      topic,
       health: this.health.ofDevice(id),
       pointIds: points.filter((p) => p.deviceId === id).map((p) => p.id),
     }));
@@ -66,6 +50,84 @@ export class DevicesService {
     await this.checkDevice(input, null);
     const { id } = await this.book.devices.save({ ...input, removedAt: null });
     return this.afterDeviceChange(id);
+  }
+
+  /**
+   * Makes several devices like one, on its link or at addresses of their own: all of them, or none when one cannot
+   * be. `linkIds` are the links that were made for it.
+   */
+  async createBatch({ likeId, members }: DeviceBatch): Promise<{ ids: number[]; linkIds: number[] }> {
+    const like = await this.book.devices.findOneBy({ id: likeId });
+    if (!like) throw notFound('device', likeId);
+    const link = await this.book.links.findOneByOrFail({ id: like.linkId });
+    const places = new Set<string>();
+    for (const [i, { name, unit, topic, address }] of members.entries()) {
+      const field = `members.${i}.${address ? 'address' : 'unit'}`;
+      if (address && !hasAddresses(link.kind))
+        throw invalidField(field, `“${link.name}” is no address on a network.`);
+      const on = address ? await this.links.at(link, address) : link;
+      try {
+        // A link that is yet to be made has nothing on it with which this one could clash.
+        if (on) await this.checkDevice({ linkId: on.id, mapId: like.mapId, name, unit, topic }, null);
+      } catch (error) {
+        if (error instanceof Problem) throw invalidField(field, `${name}: ${error.detail}`);
+        throw error;
+      }
+      const place = JSON.stringify([on?.id ?? address, unit, topic]);
+      if (places.has(place))
+        throw invalidField(field, `${name}: its unit id, topic or address stands twice.`);
+      places.add(place);
+    }
+    const linkIds: number[] = [];
+    const inputs: DeviceInput[] = [];
+    for (const { name, unit, topic, address } of members) {
+      const on = address ? await this.links.another(link.id, address) : { id: link.id, made: false };
+      if (on.made) linkIds.push(on.id);
+      inputs.push({ linkId: on.id, mapId: like.mapId, name, unit, topic });
+    }
+    const phases = await this.book.pointRows.findBy({ deviceId: likeId });
+    const saved = await this.book.devices.save(inputs.map((input) => ({ ...input, removedAt: null })));
+    for (const { id } of saved) {
+      await this.book.matchPoints(id);
+      await this.takePhases(id, phases);
+    }
+    await this.afterPointsChange();
+    return { ids: saved.map((d) => d.id), linkIds };
+  }
+
+  /** Has other devices take over the map of one, and what was said of its conductors. */
+  async copySettings(id: number, deviceIds: number[]): Promise<void> {
+    const from = await this.book.devices.findOneBy({ id });
+    if (!from) throw notFound('device', id);
+    const others = await this.book.devices.findBy({ id: In(deviceIds.filter((other) => other !== id)) });
+    for (const { linkId, name, unit, topic, id: other } of others)
+      await this.checkDevice({ linkId, name, unit, topic, mapId: from.mapId }, other);
+    const phases = await this.book.pointRows.findBy({ deviceId: id });
+    for (const other of others) {
+      await this.book.devices.update(other.id, { mapId: from.mapId });
+      await this.book.matchPoints(other.id);
+      await this.takePhases(other.id, phases);
+    }
+    await this.afterPointsChange();
+  }
+
+  /** Sends the value that a command always sends. */
+  command(id: number): { point: KnownPoint; value: number } {
+    const point = this.book.point(id);
+    if (!point) throw notFound('point', id);
+    const { send, name } = point.definition;
+    if (send === undefined) throw invalidField('send', `“${name}” has no value that it always sends.`);
+    return { point, value: send };
+  }
+
+  private async takePhases(deviceId: number, like: readonly PointEntity[]): Promise<void> {
+    for (const { key, phase } of like)
+      if (phase !== null) await this.book.pointRows.update({ deviceId, key }, { phase });
+  }
+
+  private async afterPointsChange(): Promise<void> {
+    await this.book.reload();
+    this.changes.say('devices', 'register-maps', 'installation');
   }
 
   async updateDevice(id: number, input: DeviceInput): Promise<{ id: number }> {
@@ -117,40 +179,38 @@ export class DevicesService {
     return { id, deviceId, deviceName, key, definition, nodeId, phase, calibrated: this.corrections.has(id) };
   }
 
-  private async refuseSameAddress(input: LinkInput, id: number | null): Promise<void> {
-    const same = await this.book.links.findOneBy({ host: input.host, port: input.port });
-    if (same && same.id !== id)
-      throw invalidField(
-        'port',
-        `“${same.name}” already is the link to ${input.host}, port ${input.port}. Add the device there with its unit id.`,
-      );
-  }
-
   private async checkDevice(input: DeviceInput, id: number | null): Promise<void> {
-    if (!(await this.book.links.existsBy({ id: input.linkId })))
-      throw invalidField('linkId', 'Choose a link.');
-    if (!(await this.book.maps.existsBy({ id: input.mapId })))
-      throw invalidField('mapId', 'Choose a register map.');
+    const link = await this.book.links.findOneBy({ id: input.linkId });
+    if (!link) throw invalidField('linkId', 'Choose a link.');
+    const map = await this.book.maps.findOneBy({ id: input.mapId });
+    if (!map) throw invalidField('mapId', 'Choose a map.');
+    const byMessages = !isModbusKind(link.kind);
+    if (byMessages ? map.points.length > 0 : map.messages.length > 0)
+      throw invalidField(
+        'mapId',
+        byMessages
+          ? `“${map.name}” describes registers, and “${link.name}” carries messages.`
+          : `“${map.name}” describes messages, and “${link.name}” reads registers.`,
+      );
     const same = (await this.book.presentDevices()).find(
-      (d) => d.linkId === input.linkId && d.unit === input.unit && d.mapId === input.mapId && d.id !== id,
+      (d) =>
+        d.linkId === input.linkId &&
+        d.mapId === input.mapId &&
+        d.id !== id &&
+        (byMessages ? d.topic === input.topic : d.unit === input.unit),
     );
     if (same)
       throw invalidField(
-        'unit',
-        `“${same.name}” already reads unit ${input.unit} on this link with this map.`,
+        byMessages ? 'topic' : 'unit',
+        byMessages
+          ? `“${same.name}” already reads this topic with this map.`
+          : `“${same.name}” already reads unit ${input.unit} on this link with this map.`,
       );
-  }
-
-  private async afterLinkChange<T>(result: T): Promise<T> {
-    await this.book.reload();
-    this.changes.say('links');
-    return result;
   }
 
   private async afterDeviceChange(id: number): Promise<{ id: number }> {
     await this.book.matchPoints(id);
-    await this.book.reload();
-    this.changes.say('devices', 'register-maps', 'installation');
+    await this.afterPointsChange();
     return { id };
   }
 }

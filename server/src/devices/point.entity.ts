@@ -7,10 +7,11 @@ export class PointEntity {
   @PrimaryGeneratedColumn()
   id!: number;
 
-  @Column('int')
-  deviceId!: number;
+  /** Null for a virtual meter. */
+  @Column('int', { nullable: true })
+  deviceId!: number | null;
 
-  /** The key of its definition in the device's register map. */
+  /** The key of its definition in the device's map. */
   @Column('varchar')
   key!: string;
 

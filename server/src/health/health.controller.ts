@@ -5,7 +5,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { readFileSync } from 'node:fs';
 import { DataSource } from 'typeorm';
 import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
-import { DevicesService } from '../devices/devices.service.js';
+import { LinksService } from '../devices/links.service.js';
 import { SampleStore } from '../series/sampleStore.js';
 
 const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
@@ -20,7 +20,7 @@ export class HealthController {
 
   constructor(
     @InjectDataSource() private readonly db: DataSource,
-    private readonly devices: DevicesService,
+    private readonly linksOf: LinksService,
     private readonly health: AcquisitionHealth,
     private readonly store: SampleStore,
   ) {}
@@ -42,7 +42,7 @@ export class HealthController {
   private async database(): Promise<HealthReport['database']> {
     try {
       await this.db.query('SELECT 1');
-      this.links = (await this.devices.links()).map(({ id, name, health }) => ({
+      this.links = (await this.linksOf.list()).map(({ id, name, health }) => ({
         id,
         name,
         state: health.state,

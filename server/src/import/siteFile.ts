@@ -3,6 +3,7 @@ import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
 import { DeviceInput, LinkInput } from '@loka/contract/devices';
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
+import type { VirtualMeterInput } from '@loka/contract/virtual';
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
 
@@ -15,6 +16,10 @@ export interface SiteFile {
   devices: (Omit<DeviceInput, 'linkId' | 'mapId'> & { ref: string; link: string; map: string })[];
   /** Which points belong where; a phase only where the map does not say it. */
   points: { point: string; node: string; phase?: string }[];
+  virtualMeters?: (Omit<VirtualMeterInput, 'inputs' | 'nodeId'> & {
+    node: string | null;
+    inputs: { name: string; point: string }[];
+  })[];
   switches: (Omit<SwitchInput, 'nodeId' | 'commandPointId' | 'statePointId'> & {
     ref: string;
     node: string;

@@ -3,6 +3,7 @@ import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
 import { DeviceInput, LinkInput } from '@loka/contract/devices';
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
+import { VirtualMeterInput } from '@loka/contract/virtual';
 import type { Phase } from '@loka/core/quantities';
 import { QUALITY } from '@loka/core/series';
 import type { INestApplicationContext } from '@nestjs/common';
@@ -13,18 +14,22 @@ import { CutOffsService } from '../control/cutOffs.service.js';
 import { SwitchesService } from '../control/switches.service.js';
 import { DeviceBook } from '../devices/deviceBook.js';
 import { DevicesService } from '../devices/devices.service.js';
+import { LinksService } from '../devices/links.service.js';
 import { InstallationService } from '../installation/installation.service.js';
 import { RegistersService } from '../registers/registers.service.js';
 import { IntervalBook } from '../series/intervalBook.js';
 import { RollupKeeper } from '../series/rollupKeeper.js';
 import { SampleStore } from '../series/sampleStore.js';
 import { SiteService } from '../site/site.service.js';
+import { VirtualMetersService } from '../virtual/virtualMeters.service.js';
+import { VirtualPastService } from '../virtual/virtualPast.service.js';
 import { checked, SiteFileError, type SiteFile } from './siteFile.js';
 
 /** Makes a whole site from a file, through the same services that the screens use. */
 export class SiteImport {
   private readonly ids = new Map<string, number>();
   private readonly points = new Map<string, number>();
+  private readonly virtual: number[] = [];
 
   constructor(private readonly app: INestApplicationContext) {}
 
@@ -33,6 +38,7 @@ export class SiteImport {
     await this.app.get(SiteService).save(checked(SiteInput, file.site, 'site'));
     await this.makeInstallation(file);
     await this.makeDevices(file);
+    await this.makeVirtualMeters(file);
     await this.makeControl(file);
   }
 
@@ -50,9 +56,10 @@ export class SiteImport {
 
   private async makeDevices({ links, devices, points }: SiteFile): Promise<void> {
     const service = this.app.get(DevicesService);
+    const linksOf = this.app.get(LinksService);
     for (const map of await this.app.get(RegistersService).list()) this.ids.set(`map ${map.name}`, map.id);
     for (const { ref, ...link } of links)
-      this.ids.set(`link ${ref}`, (await service.createLink(checked(LinkInput, link, `link ${ref}`))).id);
+      this.ids.set(`link ${ref}`, (await linksOf.create(checked(LinkInput, link, `link ${ref}`))).id);
     for (const { ref, link, map, ...device } of devices) {
       const input = checked(
         DeviceInput,
@@ -69,6 +76,23 @@ export class SiteImport {
         nodeId: this.id(`node ${node}`),
         phase: (phase ?? null) as Phase | null,
       });
+  }
+
+  private async makeVirtualMeters({ virtualMeters = [] }: SiteFile): Promise<void> {
+    for (const { node, inputs, ...meter } of virtualMeters) {
+      const input = checked(
+        VirtualMeterInput,
+        {
+          ...meter,
+          nodeId: node === null ? null : this.id(`node ${node}`),
+          inputs: inputs.map(({ name, point }) => ({ name, pointId: this.point(point) })),
+        },
+        `virtual meter ${meter.name}`,
+      );
+      const { pointId } = await this.app.get(VirtualMetersService).create(input);
+      this.points.set(`virtual/${meter.name}`, pointId);
+      this.virtual.push(pointId);
+    }
   }
 
   private async makeControl({ switches, cutOffRules, alertRules }: SiteFile): Promise<void> {
@@ -135,6 +159,9 @@ export class SiteImport {
       }
     };
     await Promise.all([worker(), worker(), worker()]);
+    const past = this.app.get(VirtualPastService);
+    for (const pointId of this.virtual) past.computeAll(pointId);
+    await past.idle();
     return times.length * known.length;
   }
 

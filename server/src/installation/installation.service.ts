@@ -1,5 +1,5 @@
 import type { InstallationNode, NodeInput } from '@loka/contract/installation';
-import { jobDone, mayHangBelow } from '@loka/core/installation';
+import { feedsIn, jobDone, mayHangBelow } from '@loka/core/installation';
 import { quantityInfo } from '@loka/core/quantities';
 import { holdOf, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
@@ -110,6 +110,10 @@ export class InstallationService {
       ...node,
       powerPointIds: powerPointsOf(points).map((p) => p.id),
       currentPointIds: currentPointsOf(points).map((p) => p.id),
+      feedsIn: feedsIn(
+        node.name,
+        points.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
+      ),
       switchId: this.switches.ofNode(node.id)?.id ?? null,
       job: jobDone({
         points: read.length,

@@ -1,21 +1,27 @@
+import { isFormula } from '@loka/core/points';
 import type { KnownPoint } from '../devices/deviceBook.js';
 
-/** The points whose sum is the power of a place: its total where a meter gives one, else its phases. */
+/** The points whose sum is the power of a place: its total where a meter gives one, else its phases; a virtual meter only where nothing is measured. */
 export function powerPointsOf(points: readonly KnownPoint[]): KnownPoint[] {
-  const power = points.filter(
+  const all = points.filter(
     (p) => p.definition.quantity === 'active-power' && p.definition.access !== 'write',
   );
+  // What a battery gives on its DC side comes out again on the AC side, which is what the circuit carries.
+  const carried = all.some((p) => p.phase !== 'DC') ? all.filter((p) => p.phase !== 'DC') : all;
+  const measured = carried.filter((p) => !isFormula(p.definition));
+  const power = measured.length > 0 ? measured : carried.slice(0, 1);
   const total = power.find((p) => p.phase === 'total');
   return total ? [total] : power;
 }
 
-/** The points with the line currents of a place. */
+/** The points with the currents of a place's line conductors; those of a DC side are not what its protective device carries. */
 export const currentPointsOf = (points: readonly KnownPoint[]): KnownPoint[] =>
   points.filter(
     (p) =>
       p.definition.quantity === 'current' &&
       p.phase !== 'total' &&
       p.phase !== 'N' &&
+      p.phase !== 'DC' &&
       p.definition.access !== 'write',
   );
 

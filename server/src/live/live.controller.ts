@@ -1,6 +1,6 @@
 import { Controller, MessageEvent, Sse } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { bufferTime, filter, from, interval, map, merge, type Observable } from 'rxjs';
+import { bufferTime, filter, from, map, merge, timer, type Observable } from 'rxjs';
 import { ChangeFeed } from './changeFeed.js';
 import { LiveReadings } from './liveReadings.js';
 
@@ -33,7 +33,7 @@ export class LiveController {
         filter((topics) => topics.length > 0),
         map((topics) => ({ type: 'changed', data: [...new Set(topics)] })),
       ),
-      interval(5000).pipe(map(() => ({ type: 'beat', data: { now: Date.now() } }))),
+      timer(0, 5000).pipe(map(() => ({ type: 'beat', data: { now: Date.now() } }))),
     );
   }
 }

@@ -21,15 +21,17 @@ export class MapFilesService {
   ) {}
 
   async csv(id: number): Promise<{ name: string; text: string }> {
-    const { name, points } = await this.map(id);
+    const { name, points, messages } = await this.map(id);
+    if (messages.length > 0) throw invalid('A map of messages leaves as JSON; the table is for registers.');
     return { name, text: stringify(tableOfPoints(points), { record_delimiter: '\r\n' }) };
   }
 
   async json(id: number): Promise<{ name: string; text: string }> {
-    const { name, description, points } = await this.map(id);
+    const { name, description, points, messages, availability } = await this.map(id);
+    const file = { format: FORMAT, version: 1, name, description, points, messages, availability };
     return {
       name,
-      text: `${JSON.stringify({ format: FORMAT, version: 1, name, description, points }, null, 2)}\n`,
+      text: `${JSON.stringify(file, null, 2)}\n`,
     };
   }
 
@@ -53,7 +55,12 @@ function fromCsv(name: string, text: string): RegisterMapInput {
     throw refuse([{ line: (error as { lines?: number }).lines ?? 1, message: (error as Error).message }]);
   }
   try {
-    return { name: name.trim(), description: '', points: pointsOfTable(table) };
+    return {
+      name: name.trim(),
+      description: '',
+      points: pointsOfTable(table) as RegisterMapInput['points'],
+      messages: [],
+    };
   } catch (error) {
     if (error instanceof MapFileError) throw refuse(error.faults);
     throw error;

@@ -1,4 +1,10 @@
-import { RegisterMapFile, RegisterMapInput, type RegisterMap } from '@loka/contract/registers';
+import {
+  RegisterMapFile,
+  RegisterMapInput,
+  type MapImpact,
+  type MapVersion,
+  type RegisterMap,
+} from '@loka/contract/registers';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put, Res } from '@nestjs/common';
 import { ApiProduces, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
@@ -41,6 +47,24 @@ export class RegistersController {
   async json(@Param('id', ParseIntPipe) id: number, @Res() response: Response): Promise<void> {
     const { name, text } = await this.files.json(id);
     sendFile(response, `${name}.json`, 'application/json; charset=utf-8', text);
+  }
+
+  /** What saving would change, and which devices and circuits it touches. */
+  @Post(':id/impact')
+  @HttpCode(200)
+  impact(@Param('id', ParseIntPipe) id: number, @Body() input: RegisterMapInput): Promise<MapImpact> {
+    return this.registers.impact(id, input);
+  }
+
+  @Get(':id/versions')
+  versions(@Param('id', ParseIntPipe) id: number): Promise<MapVersion[]> {
+    return this.registers.versions(id);
+  }
+
+  /** Makes an earlier version the newest one. */
+  @Post(':id/versions/:version/restore')
+  restore(@Param('id', ParseIntPipe) id: number, @Param('version', ParseIntPipe) version: number) {
+    return this.registers.restore(id, version);
   }
 
   @Put(':id')

@@ -1,10 +1,23 @@
-import { toDefinition, type RegisterMap, type RegisterMapInput } from '@loka/contract/registers';
+import {
+  toDefinition,
+  toMessage,
+  type MapImpact,
+  type MapVersion,
+  type RegisterMap,
+  type RegisterMapInput,
+} from '@loka/contract/registers';
+import { checkMessages } from '@loka/core/messages';
+import type { AnyDefinition } from '@loka/core/points';
 import { checkMap } from '@loka/core/registers';
 import { Injectable, OnModuleInit } from '@nestjs/common';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { InjectRepository } from '@nestjs/typeorm';
+import { isDeepStrictEqual } from 'node:util';
+import { Repository } from 'typeorm';
+import { DeviceBook, definitionsOf } from '../devices/deviceBook.js';
+import { InstallationBook } from '../installation/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalid, notFound } from '../problem/problem.js';
-import { RegisterMapEntity } from './registerMap.entity.js';
+import { RegisterMapVersionEntity, type MapContent, type RegisterMapEntity } from './registerMap.entity.js';
 import { SHIPPED_MAPS } from './shippedMaps.js';
 
 /** Register maps: the reusable descriptions of kinds of device. */
@@ -12,13 +25,17 @@ import { SHIPPED_MAPS } from './shippedMaps.js';
 export class RegistersService implements OnModuleInit {
   constructor(
     private readonly book: DeviceBook,
+    private readonly tree: InstallationBook,
+    @InjectRepository(RegisterMapVersionEntity) private readonly kept: Repository<RegisterMapVersionEntity>,
     private readonly changes: ChangeFeed,
   ) {}
 
   /** A Loka without any map begins with those that it ships. */
   async onModuleInit(): Promise<void> {
     if ((await this.book.maps.count()) === 0)
-      await this.book.maps.save(SHIPPED_MAPS.map((map) => ({ ...map })));
+      await this.book.maps.save(
+        SHIPPED_MAPS.map((map) => ({ messages: [], points: [], availability: null, ...map, version: 1 })),
+      );
   }
 
   async list(): Promise<RegisterMap[]> {
@@ -33,24 +50,108 @@ export class RegistersService implements OnModuleInit {
   }
 
   async create(input: RegisterMapInput): Promise<RegisterMapEntity> {
-    const map = await this.book.maps.save(this.checked(input));
+    const map = await this.book.maps.save({ ...this.checked(input), version: 1 });
+    await this.keep(map);
     this.changes.say('register-maps');
     return map;
   }
 
   /** Changes a map and, with it, the points of every device made from it. */
-  async update(id: number, input: RegisterMapInput): Promise<RegisterMapEntity> {
-    if (!(await this.book.maps.existsBy({ id }))) throw notFound('register map', id);
-    const map = await this.book.maps.save({ id, ...this.checked(input) });
-    for (const device of await this.book.presentDevices())
-      if (device.mapId === id) await this.book.matchPoints(device.id);
+  async update(id: number, input: RegisterMapInput): Promise<RegisterMap> {
+    const before = await this.map(id);
+    if (input.version !== undefined && input.version !== before.version)
+      throw conflict(
+        'changed-meanwhile',
+        `The map has been changed since you opened it (it is at version ${before.version}, you began at ${input.version}). Open it again in another window, and take over what you need.`,
+      );
+    const content = this.checked(input);
+    await this.keep(before);
+    const map = await this.book.maps.save({ id, ...content, version: before.version + 1 });
+    await this.keep(map);
+    const deviceIds = (await this.book.presentDevices()).filter((d) => d.mapId === id).map((d) => d.id);
+    for (const deviceId of deviceIds) await this.book.matchPoints(deviceId);
     await this.book.reload();
     this.changes.say('register-maps', 'devices', 'installation');
+    return { ...map, deviceIds };
+  }
+
+  /** What saving a map would change, and whom it would touch. */
+  async impact(id: number, input: RegisterMapInput): Promise<MapImpact> {
+    const map = await this.map(id);
+    const before = new Map(definitionsOf(map).map((d) => [d.key, d]));
+    const after = definitionsOf({
+      points: input.points.map(toDefinition),
+      messages: input.messages.map(toMessage),
+    });
+    const names = (list: AnyDefinition[]) => list.map((d) => d.name);
+    const changed = after.filter((d) => before.has(d.key) && !isDeepStrictEqual(before.get(d.key), d));
+    const gone = [...before.values()].filter((d) => !after.some((a) => a.key === d.key));
+    const touched = new Set([...changed, ...gone].map((d) => d.key));
+    const devices = (await this.book.presentDevices()).filter((d) => d.mapId === id);
+    return {
+      added: names(after.filter((d) => !before.has(d.key))),
+      changed: names(changed),
+      removed: names(gone),
+      devices: devices.map((device) => {
+        const nodes = this.book
+          .allPoints()
+          .filter((p) => p.deviceId === device.id && p.nodeId !== null && touched.has(p.key))
+          .map((p) => this.tree.node(p.nodeId as number)?.name ?? '');
+        return { id: device.id, name: device.name, circuits: [...new Set(nodes)].filter(Boolean) };
+      }),
+    };
+  }
+
+  /** Earlier states of a map, newest first. */
+  async versions(id: number): Promise<MapVersion[]> {
+    await this.map(id);
+    const rows = await this.kept.find({ where: { mapId: id }, order: { version: 'DESC' }, take: 50 });
+    return rows.map((row) => ({
+      version: row.version,
+      at: row.at,
+      name: row.name,
+      values: definitionsOf(row).length,
+    }));
+  }
+
+  /** Makes an earlier state the newest one. */
+  async restore(id: number, version: number): Promise<RegisterMap> {
+    const row = await this.kept.findOneBy({ mapId: id, version });
+    if (!row) throw notFound('version', version);
+    const { name, description, points, messages, availability } = row;
+    return this.update(id, { name, description, points, messages, availability } as RegisterMapInput);
+  }
+
+  private async map(id: number): Promise<RegisterMapEntity> {
+    const map = await this.book.maps.findOneBy({ id });
+    if (!map) throw notFound('register map', id);
     return map;
   }
 
+  private async keep({
+    id,
+    version,
+    name,
+    description,
+    points,
+    messages,
+    availability,
+  }: RegisterMapEntity): Promise<void> {
+    if (await this.kept.existsBy({ mapId: id, version })) return;
+    await this.kept.insert({
+      mapId: id,
+      version,
+      at: Date.now(),
+      name,
+      description,
+      points,
+      messages,
+      availability,
+    });
+  }
+
   async remove(id: number): Promise<void> {
-    if (!(await this.book.maps.existsBy({ id }))) throw notFound('register map', id);
+    await this.map(id);
     const used = await this.book.devices.countBy({ mapId: id });
     if (used > 0)
       throw conflict(
@@ -61,16 +162,23 @@ export class RegistersService implements OnModuleInit {
     this.changes.say('register-maps');
   }
 
-  private checked(input: RegisterMapInput): Omit<RegisterMapEntity, 'id'> {
+  private checked(input: RegisterMapInput): MapContent {
     const points = input.points.map(toDefinition);
-    const faults = checkMap(points);
+    const messages = input.messages.map(toMessage);
+    if (points.length > 0 && messages.length > 0)
+      throw invalid('A map describes registers or messages, not both: a device speaks one of them.');
+    const faults = [
+      ...checkMap(points).map((f) => ({ ...f, list: 'points' })),
+      ...checkMessages(messages).map((f) => ({ ...f, list: 'messages' })),
+    ];
     if (faults.length > 0)
       throw invalid(
         faults.length === 1
           ? (faults[0]?.message ?? '')
           : `${faults.length} things in the map need another look.`,
-        faults.map((fault) => ({ field: `points.${fault.index}.${fault.field}`, message: fault.message })),
+        faults.map(({ list, index, field, message }) => ({ field: `${list}.${index}.${field}`, message })),
       );
-    return { name: input.name, description: input.description, points };
+    const { name, description, availability } = input;
+    return { name, description, points, messages, availability: availability ? { ...availability } : null };
   }
 }

@@ -13,6 +13,13 @@ export function localOnly(request: Request, response: Response, next: NextFuncti
       .status(403)
       .type('application/problem+json')
       .send(JSON.stringify({ type: 'urn:loka:problem:foreign', title: 'Forbidden', status: 403, detail }));
+  // Devices post from elsewhere, and prove themselves by the token of their link; they never come from a page.
+  if (
+    request.method === 'POST' &&
+    request.path.startsWith('/api/push/') &&
+    request.headers.origin === undefined
+  )
+    return next();
   const host = request.headers.host ?? '';
   const origin = request.headers.origin;
   if (!LOCAL.test(host))

@@ -1,4 +1,4 @@
-import { holdAt, type RecordedInterval } from '@loka/core/series';
+import { holdAt, holdOf, type RecordedInterval } from '@loka/core/series';
 import { Injectable, Logger, OnModuleInit } from '@nestjs/common';
 import { DeviceBook } from '../devices/deviceBook.js';
 
@@ -22,6 +22,16 @@ export class IntervalBook implements OnModuleInit {
     for (const row of await this.book.intervals.find({ order: { validFrom: 'ASC' } }))
       byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
     this.byPoint = byPoint;
+  }
+
+  /** When a point was next recorded at another interval than at t; Infinity when it was not. */
+  changeAfter(pointId: number, t: number): number {
+    return this.byPoint.get(pointId)?.find((entry) => entry.validFrom > t)?.validFrom ?? Infinity;
+  }
+
+  /** The interval at which a point was recorded at t, ms. */
+  intervalAt(pointId: number, t: number): number {
+    return this.hold(pointId)(t) / holdOf(1);
   }
 
   /** How long a sample of the point speaks, as a function of when it was taken. */

@@ -60,6 +60,16 @@ export class RollupKeeper implements OnApplicationBootstrap, OnModuleDestroy {
     await this.write(this.minutes(pointId, samples, start, end));
   }
 
+  /** As {@link rebuild}, for a point whose samples have been replaced: minutes that have none any more are dropped. */
+  async replace(pointId: number, start: number, end: number): Promise<void> {
+    await this.db.query('DELETE FROM rollups_1m WHERE pointId = ? AND t >= ? AND t < ?', [
+      pointId,
+      start,
+      end,
+    ]);
+    await this.rebuild(pointId, start, end);
+  }
+
   /** Rolls up history that is brought in for a point that has none yet. */
   load(pointId: number, samples: Sample[]): Promise<void> {
     const first = samples[0];

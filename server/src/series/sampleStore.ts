@@ -140,6 +140,17 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     return bulkLoad(this.db, 'samples', ['pointId', 't', 'v', 'q'], lines());
   }
 
+  /** Puts computed samples of a point in the place of those that it has in [from, to). */
+  async replace(pointId: number, from: number, to: number, samples: readonly Sample[]): Promise<void> {
+    await this.db.transaction(async (tables) => {
+      await tables.query('DELETE FROM samples WHERE pointId = ? AND t >= ? AND t < ?', [pointId, from, to]);
+      for (let i = 0; i < samples.length; i += ROWS_A_STATEMENT)
+        await tables.query('INSERT INTO samples (pointId, t, v, q) VALUES ?', [
+          samples.slice(i, i + ROWS_A_STATEMENT).map((s) => [pointId, s.t, s.v, s.q]),
+        ]);
+    });
+  }
+
   private async writeOut(): Promise<void> {
     this.writing = true;
     await this.writeBatch().finally(() => (this.writing = false));

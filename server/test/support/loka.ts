@@ -18,8 +18,8 @@ export class Loka {
     readonly sql: mysql.Pool,
   ) {}
 
-  /** @param keep a configuration of an earlier one, to start again on the same data */
-  static async start(keep?: Config): Promise<Loka> {
+  /** @param keep a configuration of an earlier one, to start again on the same data; @param more what the owner sets */
+  static async start(keep?: Config, more: Partial<Config> = {}): Promise<Loka> {
     const { LOKA_DB_PORT: port, LOKA_DB_PASSWORD: password } = process.env;
     const database = keep?.database ?? {
       host: '127.0.0.1',
@@ -35,6 +35,7 @@ export class Loka {
       allowedNetworks: null,
       acquire: true,
       database,
+      ...more,
     };
     const { name, ...server } = database;
     const admin = await mysql.createConnection(server);

@@ -1,6 +1,6 @@
 import type { Device, Point } from '@loka/contract/devices';
 import type { RegisterMap } from '@loka/contract/registers';
-import { runBuilding, type RunningBuilding } from '@loka/fieldsim/run';
+import { runBuilding, type PortName, type RunningBuilding } from '@loka/fieldsim/run';
 import { freePorts } from '../../../scripts/lib/ports.mjs';
 import type { Loka } from './loka.js';
 
@@ -17,23 +17,19 @@ const MAPS: Record<DeviceName, string> = {
 export class TestBuilding {
   private constructor(
     readonly running: RunningBuilding,
-    readonly ports: Record<DeviceName, number>,
+    readonly ports: Record<PortName, number>,
   ) {}
 
-  static async start(): Promise<TestBuilding> {
-    const ports = (await freePorts(DEVICES.length + 1)) as number[];
+  /** @param names what of it is started; its first four devices, unless more is asked for */
+  static async start(names: readonly PortName[] = DEVICES): Promise<TestBuilding> {
+    const free = (await freePorts(names.length)) as number[];
+    const ports = Object.fromEntries(names.map((name, i) => [name, free[i]]));
     const running = await runBuilding({ seed: 7, since: Date.now() - 3_600_000, ports });
-    return new TestBuilding(
-      running,
-      Object.fromEntries(DEVICES.map((name, i) => [name, ports[i]])) as Record<DeviceName, number>,
-    );
+    return new TestBuilding(running, ports as Record<PortName, number>);
   }
 
-  fault(
-    name: DeviceName,
-    fault: Parameters<RunningBuilding['servers'][number]['setFault']>[0],
-  ): Promise<void> {
-    const server = this.running.servers.find((s) => s.device.name === name);
+  fault(name: PortName, fault: Parameters<RunningBuilding['servers'][number]['setFault']>[0]): Promise<void> {
+    const server = this.running.servers.find((s) => s.name === name);
     if (!server) throw new Error(`no device ${name}`);
     return server.setFault(fault);
   }

@@ -1,6 +1,7 @@
 import type { ChangedTopic, LiveReading } from '@loka/contract/readings';
-import { useSyncExternalStore } from 'react';
+import { useRef, useSyncExternalStore } from 'react';
 import { mutate } from 'swr';
+import { noteBeat } from '../shared/clock.js';
 
 /** Which lists to ask for again when a topic has changed. */
 const PATHS: Record<ChangedTopic, string[]> = {
@@ -16,6 +17,8 @@ const PATHS: Record<ChangedTopic, string[]> = {
   'cut-off-rules': ['/cut-off-rules'],
   jobs: ['/jobs'],
   history: ['/readings', '/energy'],
+  'virtual-meters': ['/virtual-meters', '/points'],
+  searches: ['/searches'],
 };
 
 const readings = new Map<number, LiveReading>();
@@ -42,6 +45,9 @@ export function openLive(): () => void {
   source.onopen = () => say(true);
   source.onerror = () => say(false);
   source.addEventListener('readings', (event) => take(JSON.parse(event.data as string) as LiveReading[]));
+  source.addEventListener('beat', (event) =>
+    noteBeat((JSON.parse(event.data as string) as { now: number }).now),
+  );
   source.addEventListener('changed', (event) =>
     askAgain((JSON.parse(event.data as string) as ChangedTopic[]).flatMap((topic) => PATHS[topic])),
   );
@@ -72,6 +78,21 @@ export function useReading(pointId: number | undefined): LiveReading | undefined
   );
 }
 
+/** The newest readings of several points, in their order. */
+export function useReadings(pointIds: readonly number[]): (LiveReading | undefined)[] {
+  const kept = useRef<(LiveReading | undefined)[]>([]);
+  return useSyncExternalStore(
+    (listener) => subscribe(pointIds, listener),
+    () => {
+      const now = pointIds.map((id) => readings.get(id));
+      // The same list as long as nothing in it has changed, or React would render without end.
+      const same = now.length === kept.current.length && now.every((r, i) => r === kept.current[i]);
+      if (!same) kept.current = now;
+      return kept.current;
+    },
+  );
+}
+
 /** The sum of the newest values of points; null when one of them has none or is bad. Cheap to redraw: one number. */
 export function useSum(pointIds: readonly number[]): number | null {
   return useSyncExternalStore(
@@ -80,11 +101,17 @@ export function useSum(pointIds: readonly number[]): number | null {
   );
 }
 
-/** The sum of those newest values that there are; null when there is none at all. */
-export function useSumOfKnown(pointIds: readonly number[]): number | null {
+/** Of several groups of points the sum of each, as {@link useSum}. */
+export function useSumOfEach(groups: readonly (readonly number[])[]): (number | null)[] {
+  const kept = useRef<(number | null)[]>([]);
   return useSyncExternalStore(
-    (listener) => subscribe(pointIds, listener),
-    () => sumOf(pointIds.filter((id) => readings.get(id)?.v != null)),
+    (listener) => subscribe(groups.flat(), listener),
+    () => {
+      const now = groups.map(sumOf);
+      const same = now.length === kept.current.length && now.every((v, i) => v === kept.current[i]);
+      if (!same) kept.current = now;
+      return kept.current;
+    },
   );
 }
 

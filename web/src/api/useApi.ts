@@ -4,8 +4,11 @@ import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control
 import type { Device, Link, Point } from '@loka/contract/devices';
 import type { InstallationNode, NodeEnergy, Sparkline } from '@loka/contract/installation';
 import type { Job, Series } from '@loka/contract/readings';
-import type { RegisterMap } from '@loka/contract/registers';
+import type { TopicsSeen } from '@loka/contract/messages';
+import type { MapVersion, RegisterMap } from '@loka/contract/registers';
+import type { Search } from '@loka/contract/search';
 import type { Site } from '@loka/contract/site';
+import type { VirtualMeter } from '@loka/contract/virtual';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './client.js';
 
@@ -21,6 +24,17 @@ export const useLinks = () => useApi<Link[]>('/links', { refreshInterval: 10_000
 export const useDevices = () => useApi<Device[]>('/devices', { refreshInterval: 10_000 });
 export const usePoints = () => useApi<Point[]>('/points');
 export const useRegisterMaps = () => useApi<RegisterMap[]>('/register-maps');
+export const useMapVersions = (mapId: number | null) =>
+  useApi<MapVersion[]>(mapId === null ? null : `/register-maps/${mapId}/versions`);
+export const useVirtualMeters = () => useApi<VirtualMeter[]>('/virtual-meters');
+/** What is being published; asked for every second as long as somebody looks. */
+export const useTopics = (linkId: number | null) =>
+  useApi<TopicsSeen>(linkId === null ? null : `/links/${linkId}/topics`, {
+    refreshInterval: 1000,
+    keepPreviousData: true,
+  });
+export const useLastSearch = () =>
+  useApi<{ search: Search | null; networks: string[] }>('/searches/last', { refreshInterval: 5000 });
 export const useAlerts = () => useApi<Alert[]>('/alerts');
 export const useAlertHistory = () => useApi<Alert[]>('/alerts/history');
 export const useAlertRules = () => useApi<AlertRule[]>('/alert-rules');

@@ -9,6 +9,7 @@ import { useNow } from '../shared/clock.js';
 import { usePeriod } from '../shared/period.js';
 import { below, childrenOf, meteredBelow, nodeTitle } from '../shared/nodes.js';
 import { EmptyState } from '../shared/states.js';
+import { RemainderRow } from './RemainderRow.js';
 import { ScheduleRow } from './ScheduleRow.js';
 import { ToSeeTo } from './ToSeeTo.js';
 import styles from './BoardSchedule.module.css';
@@ -99,6 +100,7 @@ export function BoardSchedule({
                   >
                     {ways.map((way) => (
                       <ScheduleRow
+                        nodes={nodes}
                         key={way.id}
                         way={way}
                         energy={energy?.find((e) => e.nodeId === way.id)}
@@ -107,6 +109,7 @@ export function BoardSchedule({
                         onEdit={() => setForm({ kind: 'circuit', parent: board, node: way })}
                       />
                     ))}
+                    <RemainderRow nodes={nodes} board={board} energy={energy} />
                   </PlainTable>
                 )}
               </section>

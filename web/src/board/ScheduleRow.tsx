@@ -6,19 +6,21 @@ import { SwitchSymbol } from '../control/SwitchSymbol.js';
 import { useKept } from '../frame/WorkAreas.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { Measured } from '../shared/Measured.js';
-import { useSelection } from '../shared/nodes.js';
+import { isReversed, useSelection } from '../shared/nodes.js';
 import { JobMarks } from './JobMarks.js';
 import { Sparkline } from './Sparkline.js';
 import styles from './ScheduleRow.module.css';
 
 /** One way of the schedule, live. */
 export function ScheduleRow({
+  nodes,
   way,
   energy,
   sparkline,
   switching,
   onEdit,
 }: {
+  nodes: InstallationNode[];
   way: InstallationNode;
   energy: NodeEnergy | undefined;
   sparkline: (number | null)[] | undefined;
@@ -62,7 +64,7 @@ export function ScheduleRow({
         ) : power === null ? (
           <span className="danger">no data</span>
         ) : (
-          <Measured value={power} unit="W" className={power < -5 ? 'danger' : ''} />
+          <Measured value={power} unit="W" className={isReversed(nodes, way.id, power) ? 'danger' : ''} />
         )}
       </td>
       <td>

@@ -51,11 +51,11 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
         to: `/control?at=${s.nodeId}`,
       })),
     ...devices
-      .filter((d) => d.health.state === 'failing')
+      .filter((d) => d.health.state === 'failing' || d.health.state === 'partly')
       .map((d): Matter => ({
         key: `device${d.id}`,
         level: 'warn',
-        title: `${d.name} quiet for ${printAge(now - d.health.since)}`,
+        title: `${d.name} ${d.health.state === 'partly' ? 'answers in part' : 'quiet'} for ${printAge(now - d.health.since)}`,
         detail: d.health.fault ?? '',
         to: `/field?device=${d.id}`,
       })),

@@ -48,7 +48,7 @@ export default function BenchPage() {
         <span className={styles.space} />
         <label className="muted">
           Point{' '}
-          <select value={point.id} onChange={(e) => choose(Number(e.target.value))} className={styles.select}>
+          <select value={point.id} onChange={(e) => choose(Number(e.target.value))}>
             {candidates.map((p) => (
               <option key={p.id} value={p.id}>
                 {p.definition.name}

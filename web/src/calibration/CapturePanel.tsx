@@ -10,6 +10,7 @@ import { api, inWords } from '../api/client.js';
 import { useReading } from '../api/live.js';
 import { Measured } from '../shared/Measured.js';
 import { nearestPoint, unitOf } from '../shared/nodes.js';
+import { serverNow } from '../shared/clock.js';
 import type { TakenPoint } from './CalibrationBench.js';
 import { LiveLine } from './LiveLine.js';
 import { useRawTrace } from './useRawTrace.js';
@@ -56,7 +57,7 @@ export function CapturePanel({
 
   const take = async (from: number) => {
     try {
-      const to = Date.now();
+      const to = serverNow();
       const capture = await api<Capture>(`/calibrations/capture?point=${point.id}&from=${from}&to=${to}`);
       onTaken({
         label: how === 'zero' ? 'Zero' : how === 'load' ? `${watts} W load` : `Load ${number}`,
@@ -90,7 +91,7 @@ export function CapturePanel({
         <span className="muted">Loka reads, raw</span>
         {trace.length > 0 && <span className={steady ? 'ok' : 'warn'}>{steady ? 'steady' : 'moving'}</span>}
       </header>
-      <div className={styles.big}>
+      <div className={styles.big} role="group" aria-label="Raw reading">
         <Measured value={latest?.v} unit={unit} />
       </div>
       <LiveLine trace={trace} />
@@ -175,7 +176,7 @@ export function CapturePanel({
             disabled={reference.value === null || !latest}
             onClick={() => {
               setFault(null);
-              setSince(Date.now());
+              setSince(serverNow());
             }}
           >
             {how === 'zero' ? 'Take zero' : 'Take point'}
@@ -191,7 +192,6 @@ export function CapturePanel({
             value={seconds}
             disabled={since !== null}
             onChange={(e) => setSeconds(Number(e.target.value))}
-            className={styles.select}
           >
             {SECONDS.map((s) => (
               <option key={s} value={s}>

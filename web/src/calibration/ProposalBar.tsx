@@ -12,6 +12,7 @@ import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
+import { serverNow } from '../shared/clock.js';
 import type { TakenPoint } from './CalibrationBench.js';
 import { correctionInWords } from './correctionInWords.js';
 import styles from './BenchPage.module.css';
@@ -64,7 +65,7 @@ export function ProposalBar({
       const made = await api<Calibration>('/calibrations', 'POST', {
         pointId: point.id,
         points: points_,
-        validFrom: validFrom ?? Date.now(),
+        validFrom: validFrom ?? serverNow(),
         withPower: withPower && power !== undefined,
       });
       await mutate(
@@ -89,12 +90,7 @@ export function ProposalBar({
       </div>
       <div>
         <span>Applies from</span>
-        <select
-          className={styles.select}
-          value={from}
-          onChange={(e) => setFrom(e.target.value as From)}
-          aria-label="Applies from"
-        >
+        <select value={from} onChange={(e) => setFrom(e.target.value as From)} aria-label="Applies from">
           <option value="now">now</option>
           <option value="today">the start of today</option>
           <option value="beginning">the first reading</option>
@@ -103,9 +99,8 @@ export function ProposalBar({
         {from === 'other' && (
           <input
             type="datetime-local"
-            className={styles.select}
             value={other}
-            max={siteClock(zone, Date.now(), "yyyy-MM-dd'T'HH:mm")}
+            max={siteClock(zone, serverNow(), "yyyy-MM-dd'T'HH:mm")}
             onChange={(e) => setOther(e.target.value)}
             aria-label="Instant from which it applies"
           />
@@ -119,7 +114,7 @@ export function ProposalBar({
             ? 'all readings'
             : validFrom === null
               ? 'choose an instant'
-              : `readings of the last ${printAge(Date.now() - validFrom)}`}
+              : `readings of the last ${printAge(serverNow() - validFrom)}`}
       </div>
       {power && (
         <FormControlLabel
@@ -147,8 +142,8 @@ export function ProposalBar({
 }
 
 function startOf(from: From, other: string, zone: string): number | null {
-  if (from === 'now') return Date.now();
-  if (from === 'today') return siteDay(zone, Date.now()).start;
+  if (from === 'now') return serverNow();
+  if (from === 'today') return siteDay(zone, serverNow()).start;
   if (from === 'beginning') return 0;
   try {
     return other === '' ? null : fromSiteClock(zone, other);

@@ -1,6 +1,7 @@
 import { isUsable } from '@loka/core/series';
 import { useEffect, useState } from 'react';
 import { onReadings } from '../api/live.js';
+import { serverNow } from '../shared/clock.js';
 
 /** The raw readings of a point over the last milliseconds, growing live. */
 export function useRawTrace(pointId: number, lengthMs: number): { t: number; v: number }[] {
@@ -12,7 +13,7 @@ export function useRawTrace(pointId: number, lengthMs: number): { t: number; v: 
         .filter((r) => r.pointId === pointId && r.raw !== null && isUsable(r.q))
         .map((r) => ({ t: r.t, v: r.raw as number }));
       if (news.length > 0)
-        setTrace((before) => [...before, ...news].filter((r) => r.t > Date.now() - lengthMs));
+        setTrace((before) => [...before, ...news].filter((r) => r.t > serverNow() - lengthMs));
     });
   }, [pointId, lengthMs]);
   return trace;

@@ -10,6 +10,7 @@ import { NodeForm } from '../installation/NodeForm.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { childrenOf, nodeTitle, pathUp } from '../shared/nodes.js';
+import { LoadsRemainder } from './LoadsRemainder.js';
 import { EnergyPanel } from './EnergyPanel.js';
 import { ExportDialog } from './ExportDialog.js';
 import { NowPanel } from './NowPanel.js';
@@ -52,6 +53,11 @@ export default function CircuitPage({
         </div>
         <span className={styles.space} />
         {readable.length > 0 && (
+          <Button variant="outlined" component={Link} to={`/field/fit/${node.id}`}>
+            Fit a meter
+          </Button>
+        )}
+        {readable.length > 0 && (
           <>
             <Button variant="outlined" component={Link} to={`/bench?at=${node.id}`}>
               Calibrate
@@ -74,12 +80,12 @@ export default function CircuitPage({
         <EmptyState
           title="Nothing measures this yet"
           action={
-            <Button variant="contained" component={Link} to={`/field?at=${node.id}`}>
-              Connect a device in Field
+            <Button variant="contained" component={Link} to={`/field/fit/${node.id}`}>
+              Fit a meter
             </Button>
           }
         >
-          Connect a device, and say that its points belong to {node.name}.
+          Choose what goes on it, see how it is fitted, connect it, and look at its first readings.
         </EmptyState>
       ) : (
         <div className={styles.columns}>
@@ -95,6 +101,7 @@ export default function CircuitPage({
               <section>
                 <h2>Loads</h2>
                 <p>{loads.map((l) => l.name).join(', ')}</p>
+                <LoadsRemainder nodes={nodes} node={node} />
               </section>
             )}
           </div>

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { FormDialog } from '../shared/FormDialog.js';
 import { pointTitle } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
+import { serverNow } from '../shared/clock.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
@@ -14,7 +15,7 @@ export function ExportDialog({ points, onClose }: { points: Point[]; onClose: ()
   const { span, zone } = usePeriod();
   const [point, setPoint] = useState(points[0]?.id ?? 0);
   const [from, setFrom] = useState(siteClock(zone, span.start, LOCAL));
-  const [to, setTo] = useState(siteClock(zone, Math.min(span.end, Date.now() + 60_000), LOCAL));
+  const [to, setTo] = useState(siteClock(zone, Math.min(span.end, serverNow() + 60_000), LOCAL));
   const start = instant(zone, from);
   const end = instant(zone, to);
   const fault = start === null ? 'Type a date and time.' : null;

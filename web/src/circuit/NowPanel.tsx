@@ -1,10 +1,11 @@
 import type { Point } from '@loka/contract/devices';
 import type { InstallationNode } from '@loka/contract/installation';
-import { QUANTITIES, type Quantity } from '@loka/core/quantities';
+import type { Quantity } from '@loka/core/quantities';
 import { useLargest, useSum } from '../api/live.js';
 import { LoadMark } from '../frame/Spine.js';
 import { Measured } from '../shared/Measured.js';
-import { nearestPoint } from '../shared/nodes.js';
+import { isReversed, nearestPoint } from '../shared/nodes.js';
+import { labelsOf } from '../shared/pointLabels.js';
 import { Reading } from '../shared/Reading.js';
 import styles from './NowPanel.module.css';
 
@@ -33,6 +34,7 @@ export function NowPanel({
         : undefined;
     return near ? [{ point: near, from: near.deviceName }] : [];
   });
+  const labels = labelsOf(rows.map((row) => row.point));
   return (
     <section className={styles.now}>
       <h2>Power now</h2>
@@ -45,18 +47,17 @@ export function NowPanel({
           <Measured value={amperes} unit="A" /> of {node.ratedCurrent} A
         </p>
       )}
-      {power !== null && power < -5 && (
+      {isReversed(nodes, node.id, power) && (
         <p className={styles.reversed} role="status">
           The power is negative: the clamp may be the wrong way round. Turn it so that its arrow points to the
           load.
         </p>
       )}
       <dl>
-        {rows.map(({ point, from }) => (
+        {rows.map(({ point, from }, i) => (
           <div key={point.id}>
             <dt>
-              {QUANTITIES[point.definition.quantity].label}
-              {point.phase && point.phase !== 'total' ? `, ${point.phase}` : ''}
+              {labels[i]}
               {from && <span className={styles.from}> from {from}</span>}
             </dt>
             <dd>

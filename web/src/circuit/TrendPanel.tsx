@@ -9,6 +9,7 @@ import { onReadings } from '../api/live.js';
 import { useSeries } from '../api/useApi.js';
 import Chart, { chartBase } from '../shared/Chart.js';
 import { nearestPoint, pointTitle, unitOf } from '../shared/nodes.js';
+import { labelsOf } from '../shared/pointLabels.js';
 import { usePeriod } from '../shared/period.js';
 import { FailedState } from '../shared/states.js';
 import type { Sheet } from '../theme/tokens.js';
@@ -39,11 +40,12 @@ export default function TrendPanel({
     () => trendOption(series, shown, span, zone, sheet, colours),
     [series, shown, span, zone, sheet, colours],
   );
+  const labels = labelsOf(choices);
   const toggle = (id: number) => setChosen(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
   return (
     <section className={styles.trend} aria-label="Trend">
       <div className={styles.chips} role="group" aria-label="Quantities">
-        {choices.map((point) => {
+        {choices.map((point, i) => {
           const index = shown.indexOf(point);
           return (
             <button
@@ -59,8 +61,7 @@ export default function TrendPanel({
                 }}
                 aria-hidden
               />
-              {QUANTITIES[point.definition.quantity].label}
-              {point.phase && point.phase !== 'total' ? ` ${point.phase}` : ''}
+              {labels[i]}
               {point.nodeId !== node.id ? `, ${point.deviceName}` : ''}
             </button>
           );

@@ -1,20 +1,28 @@
-import { DeviceInput, type Device, type Link } from '@loka/contract/devices';
+import { DeviceInput, hasAddresses, isModbusKind, type Device, type Link } from '@loka/contract/devices';
 import type { RegisterMap } from '@loka/contract/registers';
 import TextField from '@mui/material/TextField';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { Choice } from '../shared/Choice.js';
 import { FormDialog } from '../shared/FormDialog.js';
+import { useNotices } from '../shared/notices.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { addressOf } from './batch.js';
+import { placeOf } from './linkKinds.js';
 
-/** Stands for a map that is made on the spot. */
+/** Stands for a map that is made on the spot, and for what a device tells of itself. */
 const NEW_MAP = 0;
+const BY_SUNSPEC = -1;
+/** Stands for a link to another address, set up like that of the device to begin like. */
+const ELSEWHERE = 0;
 
 /** A device on a link: its unit id, and the register map of its kind or a new one. */
 export function DeviceForm({
   device,
   like,
+  nextUnit = like?.unit ?? 1,
   linkId,
   links,
   maps,
@@ -22,8 +30,10 @@ export function DeviceForm({
   onMade,
 }: {
   device?: Device;
-  /** One to begin like: the same link and map, the given unit id. */
+  /** One to begin like: the same map, on its link or at another address. */
   like?: Device;
+  /** On the link of `like`. */
+  nextUnit?: number;
   linkId?: number;
   links: Link[];
   maps: RegisterMap[];
@@ -31,19 +41,48 @@ export function DeviceForm({
   onMade: (id: number) => void;
 }) {
   const navigate = useNavigate();
+  const { say } = useNotices();
+  const startLink = links.find((l) => l.id === (device?.linkId ?? like?.linkId ?? linkId)) ?? links[0];
+  const firstMap = startLink && maps.find((m) => fits(m, startLink));
+  const [address, setAddress] = useState(startLink ? `${startLink.host}:${startLink.port}` : '');
   const form = useProblemForm(
     DeviceInput,
     device
-      ? { linkId: device.linkId, mapId: device.mapId, name: device.name, unit: device.unit }
+      ? {
+          linkId: device.linkId,
+          mapId: device.mapId,
+          name: device.name,
+          unit: device.unit,
+          topic: device.topic,
+        }
       : like
-        ? { linkId: like.linkId, mapId: like.mapId, name: `${like.name} ${like.unit}`, unit: like.unit }
+        ? {
+            linkId: like.linkId,
+            mapId: like.mapId,
+            name: `${like.name} ${nextUnit}`,
+            unit: nextUnit,
+            topic: like.topic,
+          }
         : {
             linkId: linkId ?? links[0]?.id ?? 0,
-            ...(maps[0] ? { mapId: maps[0].id } : {}),
+            ...(firstMap ? { mapId: firstMap.id } : {}),
             name: '',
             unit: 1,
+            topic: '',
           },
     async (values) => {
+      if (values.mapId === BY_SUNSPEC) {
+        const { linkId: link, unit, name } = values;
+        const found = await api<{ id: number; words: string }>('/devices/sunspec', 'POST', {
+          linkId: link,
+          unit,
+          name,
+        });
+        await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
+        say(`Found: ${found.words}.`);
+        onClose();
+        return onMade(found.id);
+      }
       const isNew = values.mapId === NEW_MAP;
       const mapId = isNew
         ? (
@@ -51,20 +90,31 @@ export function DeviceForm({
               name: `${values.name}, map`,
               description: '',
               points: [],
+              messages: [],
             })
           ).id
         : values.mapId;
+      const place = addressOf(address);
+      if (Number(values.linkId) === ELSEWHERE && !place)
+        throw new Error('Say the address, for example 192.168.1.41 or 192.168.1.41:502.');
+      const on =
+        Number(values.linkId) === ELSEWHERE
+          ? (await api<{ id: number }>(`/links/${startLink?.id}/another`, 'POST', place)).id
+          : values.linkId;
       const { id } = await api<{ id: number }>(
         device ? `/devices/${device.id}` : '/devices',
         device ? 'PUT' : 'POST',
-        { ...values, mapId },
+        { ...values, linkId: on, mapId },
       );
-      await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
+      await Promise.all(['/links', '/devices', '/points', '/register-maps'].map((key) => mutate(key)));
       onClose();
       if (isNew) void navigate(`/field/map/${mapId}?device=${id}`);
       else onMade(id);
     },
   );
+  const elsewhere = Number(form.watch('linkId')) === ELSEWHERE;
+  const link = elsewhere ? startLink : links.find((l) => l.id === Number(form.watch('linkId')));
+  const byUnit = !link || isModbusKind(link.kind);
   return (
     <FormDialog
       title={device ? device.name : like ? `Another like ${like.name}` : 'A new device'}
@@ -77,18 +127,51 @@ export function DeviceForm({
         control={form.control}
         name="linkId"
         label="Link"
-        options={links.map((l) => ({ value: l.id, label: `${l.name}, ${l.host}:${l.port}` }))}
+        onChange={(e) => {
+          // A device at an address of its own has the unit id of its kind, not the next one on a line.
+          if (like && Number(e.target.value) === ELSEWHERE) form.setValue('unit', like.unit);
+        }}
+        options={[
+          ...links.map((l) => ({ value: l.id, label: `${l.name}, ${placeOf(l)}` })),
+          ...(like && startLink && hasAddresses(startLink.kind)
+            ? [{ value: ELSEWHERE, label: `Another address, set up like ${startLink.name}` }]
+            : []),
+        ]}
       />
-      <TextField label="Unit id" inputMode="numeric" {...form.text('unit', true)} />
+      {elsewhere && (
+        <TextField
+          label="Address"
+          placeholder="192.168.1.41"
+          value={address}
+          onChange={(e) => setAddress(e.target.value)}
+          error={addressOf(address) === null}
+          helperText={addressOf(address) === null ? 'Like 192.168.1.41 or 192.168.1.41:502' : ' '}
+        />
+      )}
+      {byUnit ? (
+        <TextField label="Unit id" inputMode="numeric" {...form.text('unit', true)} />
+      ) : (
+        <TextField
+          label="Base topic"
+          placeholder="bakery/plug-1"
+          {...form.text('topic')}
+          helperText={form.formState.errors.topic?.message ?? 'Stands for {device} in the topics of the map'}
+        />
+      )}
       <Choice
         control={form.control}
         name="mapId"
-        label="Register map"
+        label={byUnit ? 'Register map' : 'Map of messages'}
         options={[
-          ...maps.map((m) => ({ value: m.id, label: m.name })),
+          ...maps.filter((m) => !link || fits(m, link)).map((m) => ({ value: m.id, label: m.name })),
           ...(device ? [] : [{ value: NEW_MAP, label: 'Make a new map' }]),
+          ...(device || !byUnit ? [] : [{ value: BY_SUNSPEC, label: 'It tells by itself (SunSpec)' }]),
         ]}
       />
     </FormDialog>
   );
 }
+
+/** Whether a map describes what comes over a link: registers, or messages. An empty one fits either. */
+const fits = (map: RegisterMap, link: Link): boolean =>
+  isModbusKind(link.kind) ? map.messages.length === 0 : map.points.length === 0;

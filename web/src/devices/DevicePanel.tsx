@@ -1,7 +1,9 @@
-import type { Device, Point } from '@loka/contract/devices';
+import { isModbusKind, type Device, type Link as FieldLink, type Point } from '@loka/contract/devices';
 import type { RegisterMap } from '@loka/contract/registers';
 import { PHASES, type Phase } from '@loka/core/quantities';
-import { hexBytes, readRequestBytes, spanOf } from '@loka/core/registers';
+import { topicFor } from '@loka/core/messages';
+import { isMessage, isRegister, type AnyDefinition } from '@loka/core/points';
+import { hexBytes, readRequestBytes, readSpanOf, wordsFor, writeRequestBytes } from '@loka/core/registers';
 import Button from '@mui/material/Button';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
@@ -12,23 +14,36 @@ import { useNotices } from '../shared/notices.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
 import { EmptyState } from '../shared/states.js';
+import { Command } from './Command.js';
+import { HealthTable } from './HealthTable.js';
 import styles from './DevicePanel.module.css';
 
 /** A device with its points: what each reads now, and where in the installation it belongs. */
 export function DevicePanel({
   device,
   map,
+  link,
   onChange,
   onCopy,
+  onBatch,
+  onCopySettings,
 }: {
   device: Device;
   map: RegisterMap | undefined;
+  link: FieldLink | undefined;
   onChange: () => void;
   onCopy: () => void;
+  onBatch: () => void;
+  onCopySettings: () => void;
 }) {
   const { data: points = [] } = usePoints();
   const { attempt, say } = useNotices();
   const own = points.filter((p) => p.deviceId === device.id);
+  const byMessages = link !== undefined && !isModbusKind(link.kind);
+  const editor =
+    map && byMessages
+      ? `/field/messages/${map.id}?device=${device.id}`
+      : `/field/map/${device.mapId}?device=${device.id}`;
   const remove = () =>
     void attempt(async () => {
       await api(`/devices/${device.id}`, 'DELETE');
@@ -43,11 +58,11 @@ export function DevicePanel({
         <div>
           <h1>{device.name}</h1>
           <p className="muted">
-            Unit {device.unit}, {map?.name ?? 'no map'}
+            {byMessages ? device.topic || 'no base topic' : `Unit ${device.unit}`}, {map?.name ?? 'no map'}
           </p>
         </div>
         <span className={styles.space} />
-        <Button variant="outlined" component={Link} to={`/field/map/${device.mapId}?device=${device.id}`}>
+        <Button variant="outlined" component={Link} to={editor}>
           Edit points
         </Button>
         <Button variant="outlined" onClick={onChange}>
@@ -55,6 +70,15 @@ export function DevicePanel({
         </Button>
         <Button variant="outlined" onClick={onCopy}>
           Copy
+        </Button>
+        <Button variant="outlined" onClick={onBatch}>
+          Add several like it
+        </Button>
+        <Button variant="outlined" onClick={onCopySettings}>
+          Copy settings to …
+        </Button>
+        <Button variant="outlined" component={Link} to={`/field/moves?devices=${device.id}`}>
+          Which one moves?
         </Button>
         <Button variant="outlined" color="error" onClick={remove}>
           Take off
@@ -69,11 +93,7 @@ export function DevicePanel({
         <EmptyState
           title="No points yet"
           action={
-            <Button
-              variant="contained"
-              component={Link}
-              to={`/field/map/${device.mapId}?device=${device.id}`}
-            >
+            <Button variant="contained" component={Link} to={editor}>
               Edit points
             </Button>
           }
@@ -82,22 +102,24 @@ export function DevicePanel({
         </EmptyState>
       ) : (
         <>
+          <HealthTable health={device.health} />
           <AssignAll points={own} />
-          <PlainTable head={['Point', 'On the wire', 'Reads#', 'Belongs to', 'Conductor']}>
-            {own.map((point) => (
-              <PointRow key={point.id} point={point} />
-            ))}
-          </PlainTable>
+          <div className={styles.points}>
+            <PlainTable head={['Point', 'On the wire', 'Reads#', 'Belongs to', 'Conductor']}>
+              {own.map((point) => (
+                <PointRow key={point.id} point={point} topic={device.topic} />
+              ))}
+            </PlainTable>
+          </div>
         </>
       )}
     </div>
   );
 }
 
-function PointRow({ point }: { point: Point }) {
+function PointRow({ point, topic }: { point: Point; topic: string }) {
   const { data: nodes = [] } = useInstallation();
   const { attempt } = useNotices();
-  const span = spanOf(point.definition);
   const assign = (nodeId: number | null, phase: Phase | null) =>
     void attempt(() => assignPoint(point.id, nodeId, phase));
   // What the map says of the conductor holds unless the assignment says otherwise.
@@ -105,13 +127,13 @@ function PointRow({ point }: { point: Point }) {
   return (
     <tr>
       <td>{point.definition.name}</td>
-      <td className="measured muted">{span ? hexBytes(readRequestBytes(span)) : '–'}</td>
+      <td className="measured muted">
+        {isMessage(point.definition)
+          ? `${topicFor(point.definition.topic, topic)} ${point.definition.pointer}`
+          : onTheWire(point.definition)}
+      </td>
       <td className="number">
-        {point.definition.access === 'write' ? (
-          <span className="muted">only written</span>
-        ) : (
-          <Reading point={point} />
-        )}
+        {point.definition.access === 'write' ? <Command point={point} /> : <Reading point={point} />}
       </td>
       <td>
         <select
@@ -143,6 +165,16 @@ function PointRow({ point }: { point: Point }) {
       </td>
     </tr>
   );
+}
+
+/** The request that reads a value or, of a command that always sends the same, the one that writes it. */
+function onTheWire(definition: AnyDefinition): string {
+  const span = isRegister(definition) ? readSpanOf(definition) : null;
+  if (!isRegister(definition) || !span) return '–';
+  const { access, send, kind } = definition;
+  if (access === 'write' && send !== undefined && (kind === 'coil' || kind === 'holding'))
+    return hexBytes(writeRequestBytes(kind, span.start, wordsFor(definition, send)));
+  return hexBytes(readRequestBytes(span));
 }
 
 /** Gives all points of a device to one place at once: the usual case for a meter. */

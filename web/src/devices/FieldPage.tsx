@@ -1,18 +1,26 @@
-import type { Device, Link } from '@loka/contract/devices';
+import { isModbusKind, type Device, type Link as FieldLink } from '@loka/contract/devices';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { useDevices, useLinks, useRegisterMaps } from '../api/useApi.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
+import { VirtualMeterList } from '../virtual/VirtualMeterList.js';
+import { BatchDialog } from './BatchDialog.js';
+import { CopySettingsDialog } from './CopySettingsDialog.js';
 import { DeviceForm } from './DeviceForm.js';
 import { DevicePanel } from './DevicePanel.js';
 import { HealthMark, HealthWords } from './HealthMark.js';
 import { LinkForm } from './LinkForm.js';
+import { placeOf } from './linkKinds.js';
 import { MapList } from './MapList.js';
 import styles from './FieldPage.module.css';
 
 type Open =
-  { form: 'link'; link?: Link } | { form: 'device'; device?: Device; like?: Device; linkId?: number } | null;
+  | { form: 'link'; link?: FieldLink }
+  | { form: 'device'; device?: Device; like?: Device; linkId?: number }
+  | { form: 'batch'; like: Device }
+  | { form: 'settings'; from: Device }
+  | null;
 
 /** Field: the links with their devices on the left, the points of the chosen device on the right. */
 export default function FieldPage() {
@@ -28,6 +36,7 @@ export default function FieldPage() {
   const form: Open =
     open ??
     (add === 'link' ? { form: 'link' } : add === 'device' && links.length > 0 ? { form: 'device' } : null);
+  const batchLink = form?.form === 'batch' ? links.find((l) => l.id === form.like.linkId) : undefined;
   const close = () => {
     setOpen(null);
     setSearch((s) => {
@@ -41,10 +50,13 @@ export default function FieldPage() {
       return s;
     });
   return (
-    <div className={styles.page}>
+    <div className={styles.page} data-chosen={search.has('device')}>
       <section className={styles.list} aria-label="Links and devices">
         <div className={styles.title}>
           <h1>Links</h1>
+          <Button component={Link} to="/field/search">
+            Find devices
+          </Button>
           <Button variant="outlined" onClick={() => setOpen({ form: 'link' })}>
             Add a link
           </Button>
@@ -64,9 +76,7 @@ export default function FieldPage() {
             >
               <HealthMark state={link.health.state} />
               <strong>{link.name}</strong>
-              <span className="measured muted">
-                {link.host}:{link.port}
-              </span>
+              <span className="measured muted">{placeOf(link)}</span>
             </button>
             {link.health.fault && <p className={styles.fault}>{link.health.fault}</p>}
             {devices
@@ -81,22 +91,43 @@ export default function FieldPage() {
                 >
                   <HealthMark state={link.enabled ? device.health.state : 'off'} />
                   <span>{device.name}</span>
-                  <span className="muted">unit {device.unit}</span>
+                  {isModbusKind(link.kind) && <span className="muted">unit {device.unit}</span>}
                   <HealthWords health={device.health} />
                 </button>
               ))}
             <Button onClick={() => setOpen({ form: 'device', linkId: link.id })}>Add a device</Button>
+            {!isModbusKind(link.kind) && (
+              <Button component={Link} to={`/field/topics/${link.id}`}>
+                Watch topics
+              </Button>
+            )}
           </div>
         ))}
+        <VirtualMeterList />
         <MapList maps={maps} devices={devices} />
       </section>
       <section className={styles.detail}>
+        <div className={styles.back}>
+          <Button
+            onClick={() =>
+              setSearch((s) => {
+                s.delete('device');
+                return s;
+              })
+            }
+          >
+            ‹ Links and devices
+          </Button>
+        </div>
         {chosen ? (
           <DevicePanel
             device={chosen}
             map={maps.find((m) => m.id === chosen.mapId)}
             onChange={() => setOpen({ form: 'device', device: chosen })}
+            link={links.find((l) => l.id === chosen.linkId)}
             onCopy={() => setOpen({ form: 'device', like: chosen })}
+            onBatch={() => setOpen({ form: 'batch', like: chosen })}
+            onCopySettings={() => setOpen({ form: 'settings', from: chosen })}
           />
         ) : (
           links.length > 0 && (
@@ -107,9 +138,20 @@ export default function FieldPage() {
         )}
       </section>
       {form?.form === 'link' && <LinkForm {...(form.link ? { link: form.link } : {})} onClose={close} />}
+      {form?.form === 'batch' && batchLink && (
+        <BatchDialog
+          like={form.like}
+          link={batchLink}
+          firstUnit={nextUnit(devices, form.like)}
+          onClose={close}
+        />
+      )}
+      {form?.form === 'settings' && (
+        <CopySettingsDialog from={form.from} devices={devices} maps={maps} onClose={close} />
+      )}
       {form?.form === 'device' && (
         <DeviceForm
-          {...(form.like ? { like: { ...form.like, unit: nextUnit(devices, form.like) } } : {})}
+          {...(form.like ? { like: form.like, nextUnit: nextUnit(devices, form.like) } : {})}
           {...(form.device ? { device: form.device } : {})}
           {...(form.linkId ? { linkId: form.linkId } : {})}
           links={links}

@@ -8,6 +8,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useLinks, useRegisterMaps } from '../api/useApi.js';
+import { likelyMap } from '../fit/proposedValues.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from '../installation/FirstSteps.module.css';
 
@@ -16,24 +17,23 @@ export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSki
   const { data: maps = [] } = useRegisterMaps();
   const { data: links = [] } = useLinks();
   const [chosen, setChosen] = useState<number | null>(null);
-  const mapId = chosen ?? maps.find((m) => m.points.some((p) => p.quantity === 'voltage'))?.id ?? 0;
-  const form = useProblemForm(
-    LinkInput,
-    { name: 'Main meter', host: '', port: 502, timeoutMs: 1000, enabled: true },
-    async (values) => {
-      await api('/links/test', 'POST', values);
-      const same = links.find((l) => l.host === values.host && l.port === values.port);
-      const link = same ?? (await api<{ id: number }>('/links', 'POST', values));
-      const device = await api<{ id: number }>('/devices', 'POST', {
-        linkId: link.id,
-        mapId,
-        name: values.name,
-        unit: 1,
-      });
-      await api(`/devices/${device.id}/assignment`, 'PUT', { nodeId: supply.id });
-      await mutate(() => true);
-    },
-  );
+  const withRegisters = maps.filter((m) => m.points.length > 0);
+  const mapId = chosen ?? likelyMap(withRegisters, supply)?.id ?? 0;
+  const form = useProblemForm(LinkInput, { ...new LinkInput(), name: 'Main meter' }, async (values) => {
+    await api('/links/test', 'POST', values);
+    const same = links.find(
+      (l) => l.kind === 'modbus-tcp' && l.host === values.host && l.port === values.port,
+    );
+    const link = same ?? (await api<{ id: number }>('/links', 'POST', values));
+    const device = await api<{ id: number }>('/devices', 'POST', {
+      linkId: link.id,
+      mapId,
+      name: values.name,
+      unit: 1,
+    });
+    await api(`/devices/${device.id}/assignment`, 'PUT', { nodeId: supply.id });
+    await mutate(() => true);
+  });
   return (
     <div className={styles.sheet} style={{ margin: '4vh 0 0' }}>
       <form onSubmit={form.submit} noValidate>
@@ -50,7 +50,7 @@ export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSki
           onChange={(e) => setChosen(Number(e.target.value))}
           helperText=" "
         >
-          {maps.map((map) => (
+          {withRegisters.map((map) => (
             <MenuItem key={map.id} value={map.id}>
               {map.name}
             </MenuItem>

@@ -1,73 +1,99 @@
-import { LinkInput, type Link } from '@loka/contract/devices';
+import {
+  BAUD_RATES,
+  isModbusKind,
+  isNetworkKind,
+  LINK_KINDS,
+  LinkInput,
+  MQTT_VERSIONS,
+  PARITIES,
+  type Link,
+  type MadeLink,
+} from '@loka/contract/devices';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api, ApiError, inWords } from '../api/client.js';
+import { Choice } from '../shared/Choice.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { inputOf, LINK_WORDS, usualPort } from './linkKinds.js';
+import { TokenDialog } from './TokenDialog.js';
+import styles from './LinkForm.module.css';
 
-/** A Modbus TCP address, with a way to try it before it is saved. */
+const options = (list: readonly (string | number)[]) =>
+  list.map((value) => ({ value, label: String(value) }));
+
+/** A way to reach devices, with a way to try it before it is saved. */
 export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }) {
   const [trial, setTrial] = useState<string | null>(null);
   const [removing, setRemoving] = useState(false);
+  const [made, setMade] = useState<MadeLink | null>(null);
   const { attempt, say } = useNotices();
   const form = useProblemForm(
     LinkInput,
-    link
-      ? {
-          name: link.name,
-          host: link.host,
-          port: link.port,
-          timeoutMs: link.timeoutMs,
-          enabled: link.enabled,
-        }
-      : { name: '', host: '', port: 502, timeoutMs: 1000, enabled: true },
+    link ? { ...inputOf(link), password: '' } : { ...new LinkInput(), name: '', password: '' },
     async (values) => {
-      await api(link ? `/links/${link.id}` : '/links', link ? 'PUT' : 'POST', values);
+      const result = await api<MadeLink>(
+        link ? `/links/${link.id}` : '/links',
+        link ? 'PUT' : 'POST',
+        sent(values),
+      );
       await mutate('/links');
-      onClose();
+      if (result.token) setMade(result);
+      else onClose();
     },
   );
+  const [kind, tls] = form.watch(['kind', 'tls']);
+  const [advanced, setAdvanced] = useState(false);
+  const byNetwork = isNetworkKind(kind);
+  const modbus = isModbusKind(kind);
+  const chooseKind = (next: LinkInput['kind']) => {
+    form.setValue('kind', next);
+    if (!link) form.setValue('port', usualPort(next, tls));
+    setTrial(null);
+  };
   const test = async () => {
     setTrial(null);
-    if (!(await form.trigger(['host', 'port', 'timeoutMs']))) return;
+    form.setProblem(null);
+    if (!(await form.trigger(['host', 'port', 'timeoutMs', 'path']))) return;
     try {
       const { ms } = await api<{ ms: number }>('/links/test', 'POST', {
-        ...form.getValues(),
+        ...sent(form.getValues()),
         name: form.getValues('name') || 'trial',
       });
-      setTrial(`It answers: connected in ${ms} ms.`);
+      setTrial(kind === 'modbus-serial' ? 'The port opens.' : `It answers: connected in ${ms} ms.`);
     } catch (error) {
       const fault = error instanceof ApiError ? error.problem.errors?.[0] : undefined;
-      if (fault && (fault.field === 'host' || fault.field === 'port'))
+      if (fault && (fault.field === 'host' || fault.field === 'port' || fault.field === 'path'))
         form.setError(fault.field, { message: fault.message });
       else form.setProblem(inWords(error));
     }
   };
   const remove = () =>
     void attempt(async () => {
-      const { name, host, port, timeoutMs, enabled } = link as Link;
+      const before = inputOf(link as Link);
       await api(`/links/${link?.id}`, 'DELETE');
       await mutate('/links');
       onClose();
-      say(`The link “${name}” was taken off.`, () =>
-        api('/links', 'POST', { name, host, port, timeoutMs, enabled }),
-      );
+      say(`The link “${before.name}” was taken off.`, () => api('/links', 'POST', before));
     });
+  const renew = () =>
+    void attempt(async () => setMade(await api<MadeLink>(`/links/${link?.id}/token`, 'POST')));
+  if (made?.token) return <TokenDialog linkId={made.id} token={made.token} onClose={onClose} />;
   return (
     <>
       <FormDialog
-        title={link ? link.name : 'A new link, Modbus TCP'}
+        title={link ? link.name : 'A new link'}
         verb={link ? 'Save' : 'Add link'}
         {...form.dialog}
         onClose={onClose}
         extra={
           <>
-            <Button onClick={() => void test()}>Try it</Button>
+            {kind !== 'http-push' && <Button onClick={() => void test()}>Try it</Button>}
             {link && (
               <Button color="error" onClick={() => setRemoving(true)}>
                 Take off
@@ -77,9 +103,104 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
         }
       >
         <TextField label="Name" autoFocus placeholder="For example Meter cabinet" {...form.text('name')} />
-        <TextField label="Host" placeholder="192.168.1.40" {...form.text('host')} />
-        <TextField label="Port" inputMode="numeric" {...form.text('port', true)} />
-        <TextField label="Time-out, ms" inputMode="numeric" {...form.text('timeoutMs', true)} />
+        <Choice
+          control={form.control}
+          name="kind"
+          label="How the devices are reached"
+          disabled={link !== undefined}
+          options={LINK_KINDS.map((value) => ({ value, label: LINK_WORDS[value] }))}
+          onChange={(e) => chooseKind(e.target.value as LinkInput['kind'])}
+        />
+        {byNetwork && (
+          <div className={styles.pair}>
+            <TextField label="Host" placeholder="192.168.1.40" {...form.text('host')} />
+            <TextField label="Port" inputMode="numeric" {...form.text('port', true)} />
+          </div>
+        )}
+        {kind === 'modbus-serial' && (
+          <>
+            <TextField label="Serial port" placeholder="/dev/ttyUSB0" {...form.text('path')} />
+            <div className={styles.three}>
+              <Choice control={form.control} name="baudRate" label="Baud" options={options(BAUD_RATES)} />
+              <Choice control={form.control} name="parity" label="Parity" options={options(PARITIES)} />
+              <Choice control={form.control} name="stopBits" label="Stop bits" options={options([1, 2])} />
+            </div>
+          </>
+        )}
+        {kind === 'mqtt' && (
+          <>
+            <div className={styles.pair}>
+              <TextField label="User" autoComplete="off" {...form.text('user')} />
+              <TextField
+                label={link?.hasPassword ? 'Password (kept)' : 'Password'}
+                type="password"
+                autoComplete="new-password"
+                {...form.text('password')}
+              />
+            </div>
+            <Tick control={form.control} name="tls" label="Encrypted (TLS)" />
+            {tls && (
+              <TextField
+                label="Certificate of the authority, PEM"
+                placeholder="Empty: those that this machine trusts"
+                multiline
+                minRows={2}
+                maxRows={5}
+                {...form.text('certificate')}
+              />
+            )}
+          </>
+        )}
+        {kind === 'http-push' && (
+          <p className="muted">
+            A device or a script posts its readings with a token: SenML (RFC 8428), or any JSON object.{' '}
+            {link && <Button onClick={renew}>Make another token</Button>}
+          </p>
+        )}
+        {kind !== 'http-push' && (
+          <div className={styles.pair}>
+            <TextField label="Time-out, ms" inputMode="numeric" {...form.text('timeoutMs', true)} />
+            {modbus ? (
+              <TextField label="Retries" inputMode="numeric" {...form.text('retries', true)} />
+            ) : (
+              <Choice
+                control={form.control}
+                name="mqttVersion"
+                label="MQTT version"
+                options={options(MQTT_VERSIONS)}
+              />
+            )}
+          </div>
+        )}
+        {kind !== 'http-push' && !advanced && (
+          <div>
+            <Button onClick={() => setAdvanced(true)}>More settings</Button>
+          </div>
+        )}
+        {advanced && modbus && (
+          <div className={styles.pair}>
+            <TextField
+              label="Pause between requests, ms"
+              inputMode="numeric"
+              {...form.text('pauseMs', true)}
+            />
+            <TextField
+              label="Largest request, registers"
+              inputMode="numeric"
+              {...form.text('maxWords', true)}
+            />
+          </div>
+        )}
+        {advanced && kind === 'mqtt' && (
+          <TextField
+            label="Client id"
+            {...form.text('clientId')}
+            helperText={
+              form.formState.errors.clientId?.message ??
+              'With one, the broker keeps what comes while Loka is away'
+            }
+          />
+        )}
         {link && <Tick control={form.control} name="enabled" label="In use" />}
         {trial && (
           <p className="ok" role="status">
@@ -101,3 +222,6 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
     </>
   );
 }
+
+/** An empty password is none that was typed: the one that is kept stays. */
+const sent = ({ password, ...values }: LinkInput): LinkInput => (password ? { ...values, password } : values);

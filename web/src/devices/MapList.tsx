@@ -3,6 +3,7 @@ import type { RegisterMap } from '@loka/contract/registers';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { editorOf } from '../registers/editorOf.js';
 import { ImportMapDialog } from '../registers/ImportMapDialog.js';
 
 /** The register maps that Loka has, and which devices are made from each. */
@@ -11,19 +12,17 @@ export function MapList({ maps, devices }: { maps: RegisterMap[]; devices: Devic
   return (
     <div style={{ marginTop: 22 }}>
       <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'baseline' }}>
-        <h1>Register maps</h1>
+        <h1>Maps</h1>
         <Button onClick={() => setImporting(true)}>Import a map</Button>
       </div>
       {importing && <ImportMapDialog onClose={() => setImporting(false)} />}
       <ul style={{ listStyle: 'none', margin: '4px 0', padding: 0 }}>
         {maps.map((map) => (
           <li key={map.id} style={{ padding: '3px 0' }}>
-            <Link to={`/field/map/${map.id}${map.deviceIds[0] ? `?device=${map.deviceIds[0]}` : ''}`}>
-              {map.name}
-            </Link>
+            <Link to={editorOf(map)}>{map.name}</Link>
             <span className="muted">
               {' '}
-              <a href={`/api/register-maps/${map.id}/export.csv`}>CSV</a>{' '}
+              {map.messages.length === 0 && <a href={`/api/register-maps/${map.id}/export.csv`}>CSV</a>}{' '}
               <a href={`/api/register-maps/${map.id}/export.json`}>JSON</a>
             </span>
             <div className="muted">

@@ -46,11 +46,18 @@ export function Palette() {
     ...AREAS.map(({ name, path }) => ({ name: `Go to ${name}`, path: path + kept })),
     { name: 'Add a link', path: '/field?add=link' },
     { name: 'Add a device', path: '/field?add=device' },
+    { name: 'Find devices', path: '/field/search' },
+    { name: 'Which one moves?', path: '/field/moves' },
     { name: 'Add an alert', path: '/alerts?add=rule' },
     { name: 'Settings of the site', path: '/settings' },
     ...nodes.flatMap((n) => [
       { name: nodeTitle(n), path: `/board?at=${n.id}` },
-      ...(n.kind === 'circuit' ? [{ name: `Calibrate ${n.name}`, path: `/bench?at=${n.id}` }] : []),
+      ...(n.kind === 'circuit'
+        ? [
+            { name: `Calibrate ${n.name}`, path: `/bench?at=${n.id}` },
+            { name: `Fit a meter: ${n.name}`, path: `/field/fit/${n.id}` },
+          ]
+        : []),
     ]),
   ];
   const found = actions

@@ -1,10 +1,11 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useLocation, useNavigate } from 'react-router';
-import { useLargest, useSum, useSumOfKnown } from '../api/live.js';
+import { sumOfParts } from '@loka/core/energy';
+import { useLargest, useSum, useSumOfEach } from '../api/live.js';
 import { useInstallation } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
-import { childrenOf, meteredBelow, useSelection } from '../shared/nodes.js';
+import { childrenOf, isReversed, meteredParts, useSelection } from '../shared/nodes.js';
 import { WireSymbol } from './WireSymbol.js';
 import { useKept } from './WorkAreas.js';
 import styles from './Spine.module.css';
@@ -107,14 +108,17 @@ function SpineRow({
   onSelect: () => void;
 }) {
   const own = node.powerPointIds;
-  const below = useMemo(
-    () => (own.length === 0 ? meteredBelow(nodes, node.id) : []),
+  const parts = useMemo(
+    () => (own.length === 0 ? meteredParts(nodes, node.id) : []),
     [nodes, node.id, own.length],
   );
+  const groups = useMemo(() => parts.map((part) => part.powerPointIds), [parts]);
   const measured = useSum(own);
-  const summed = useSumOfKnown(below);
-  const power = own.length > 0 ? measured : summed;
-  const negative = power !== null && power < -5;
+  const each = useSumOfEach(groups);
+  const sum = sumOfParts(each);
+  const power = own.length > 0 ? measured : (sum?.value ?? null);
+  const partial = sum !== null && sum.known < parts.length;
+  const reversed = !partial && isReversed(nodes, node.id, power);
   return (
     <button
       type="button"
@@ -123,7 +127,11 @@ function SpineRow({
       data-selected={selected}
       onClick={onSelect}
       aria-current={selected}
-      title={own.length === 0 && below.length > 0 ? `${node.name}: sum of its metered ways` : node.name}
+      title={
+        parts.length === 0
+          ? node.name
+          : `${node.name}: sum of its metered ways${partial ? `, without ${withoutValue(parts, each)}` : ''}`
+      }
     >
       <WireSymbol node={node} rails={rails} />
       <span className={styles.name}>
@@ -131,10 +139,24 @@ function SpineRow({
         {node.name}
         {node.kind === 'circuit' && <LoadMark node={node} />}
       </span>
-      <Measured value={power} unit="W" className={negative ? 'danger' : own.length === 0 ? 'muted' : ''} />
+      <span className={styles.power}>
+        {partial && (
+          <span className={styles.partial}>
+            {sum.known} of {parts.length}
+          </span>
+        )}
+        <Measured value={power} unit="W" className={reversed ? 'danger' : own.length === 0 ? 'muted' : ''} />
+      </span>
     </button>
   );
 }
+
+/** "Deck oven, Hot-water cylinder" */
+const withoutValue = (parts: readonly InstallationNode[], values: readonly (number | null)[]): string =>
+  parts
+    .filter((_, i) => values[i] === null)
+    .map((part) => part.name)
+    .join(', ');
 
 /** A line as long as the load over the rated current. */
 export function LoadMark({ node }: { node: InstallationNode }) {

@@ -1,6 +1,7 @@
 import type { WordsRead } from '@loka/contract/devices';
 import { QUANTITIES, quantityInfo, type Quantity } from '@loka/core/quantities';
 import {
+  findInRange,
   findInterpretations,
   kindInWords,
   wireAddress,
@@ -48,6 +49,7 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
   const [known, setKnown] = useState<Known>('voltage');
   const [quantity, setQuantity] = useState<Quantity>('current');
   const [typed, setTyped] = useState('');
+  const [until, setUntil] = useState('');
   const [forAll, setForAll] = useState(false);
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
@@ -65,11 +67,16 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
     setFault(null);
     setFound(null);
     try {
+      const last = until.trim() === '' ? null : wireAddress(row.kind, until, row.counting);
+      if (last && !last.ok) throw new Error(last.message);
       const { snapshots, failures } = await api<WordsRead>('/devices/read-words', 'POST', {
         ...target,
         address: address.wire,
+        ...(last ? { last: last.wire } : {}),
       });
       if (snapshots.length === 0) setFault(failures[0]?.message ?? 'Nothing was read.');
+      else if (last)
+        setFound(findInRange({ kind: row.kind, first: address.wire, last: last.wire }, snapshots, knowledge));
       else setFound(findInterpretations({ kind: row.kind, address: address.wire }, snapshots, knowledge));
     } catch (error) {
       setFault(inWords(error));
@@ -120,6 +127,12 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
               />
             </>
           )}
+          <TextField
+            label="Or up to address"
+            value={until}
+            onChange={(e) => setUntil(e.target.value)}
+            sx={{ maxWidth: 140 }}
+          />
           <Button variant="contained" disabled={busy || missing || !address.ok} onClick={() => void look()}>
             Look
           </Button>
@@ -140,6 +153,12 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
           <p role="status">
             Nothing fits at this address or one beside it. The value lies elsewhere, or what is known of it is
             not so (is the load on?).
+          </p>
+        )}
+        {found && found.length > 0 && found.every((one) => one.confidence === 'weak') && (
+          <p role="status">
+            Nothing fits well; what follows may be chance. Is the load on, and is what you know of the value
+            so?
           </p>
         )}
         {found && found.length > 0 && (

@@ -1,8 +1,9 @@
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { api, ApiError, inWords } from '../api/client.js';
+import { api, ApiError } from '../api/client.js';
 import { FormDialog } from '../shared/FormDialog.js';
+import { useSubmit } from '../shared/useSubmit.js';
 import { useNotices } from '../shared/notices.js';
 
 /** Makes a register map from a CSV or JSON file; what is wrong with it is listed by line. */
@@ -10,13 +11,11 @@ export function ImportMapDialog({ onClose }: { onClose: () => void }) {
   const [file, setFile] = useState<{ format: 'csv' | 'json'; text: string } | null>(null);
   const [name, setName] = useState('');
   const [faults, setFaults] = useState<{ field: string; message: string }[]>([]);
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   const { say } = useNotices();
 
   const open = async (chosen: File | undefined) => {
     setFaults([]);
-    setProblem(null);
+    forget();
     if (!chosen) return setFile(null);
     setFile({
       format: chosen.name.toLowerCase().endsWith('.json') ? 'json' : 'csv',
@@ -24,34 +23,21 @@ export function ImportMapDialog({ onClose }: { onClose: () => void }) {
     });
     setName((before) => before || chosen.name.replace(/\.(csv|json)$/i, ''));
   };
-  const send = async () => {
-    if (!file) return setProblem('Choose a file first.');
-    setBusy(true);
-    setProblem(null);
+  const { forget, dialog } = useSubmit(async () => {
     setFaults([]);
+    if (!file) throw new Error('Choose a file first.');
     try {
       await api('/register-maps/import', 'POST', { ...file, name });
-      await mutate('/register-maps');
-      say('The map was imported.');
-      onClose();
     } catch (error) {
-      setProblem(inWords(error));
       setFaults(error instanceof ApiError ? (error.problem.errors ?? []) : []);
+      throw error;
     }
-    setBusy(false);
-  };
+    await mutate('/register-maps');
+    say('The map was imported.');
+    onClose();
+  });
   return (
-    <FormDialog
-      title="Import a register map"
-      verb="Import"
-      busy={busy}
-      problem={problem}
-      onClose={onClose}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void send();
-      }}
-    >
+    <FormDialog title="Import a register map" verb="Import" {...dialog} onClose={onClose}>
       <p>
         <label>
           CSV or JSON file{' '}

@@ -1,143 +1,109 @@
 import type { TrialRead } from '@loka/contract/devices';
-import { toDefinition, type RegisterMap } from '@loka/contract/registers';
-import { checkMap, type PointDefinition } from '@loka/core/registers';
+import type { RegisterMap } from '@loka/contract/registers';
+import {
+  checkMap,
+  gapsOf,
+  planReads,
+  readSpanOf,
+  type PointDefinition,
+  type Span,
+} from '@loka/core/registers';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
-import { useEffect, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { mutate } from 'swr';
-import { api, inWords } from '../api/client.js';
-import { useDevices, useRegisterMaps } from '../api/useApi.js';
-import { useNotices } from '../shared/notices.js';
+import { useState, type ClipboardEvent } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useDevices } from '../api/useApi.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
-import { keyFor, nextRow } from './draft.js';
+import { keyedByName, nextRow } from './draft.js';
 import { FinderDialog } from './FinderDialog.js';
+import { moveInGrid } from '../points/gridKeys.js';
+import { MapHeader } from './MapHeader.js';
 import { MapRow } from './MapRow.js';
+import { isTable, pasteRows, type PasteColumn } from './pasteRows.js';
 import { takeInterpretation } from './takeInterpretation.js';
-import { useDraft } from './useDraft.js';
+import { useDraft } from '../shared/useDraft.js';
+import { useEditedMap } from './useEditedMap.js';
 import { useTrialRead } from './useTrialRead.js';
-import styles from './MapPage.module.css';
+import styles from '../points/pointGrid.module.css';
 
 /** The editor of a register map; beside each row the words that a device has there now. */
 export default function MapPage() {
-  const { mapId } = useParams();
-  const { data: maps } = useRegisterMaps();
-  if (!maps) return <LoadingState />;
-  const map = maps.find((m) => m.id === Number(mapId));
+  const { loading, map, round, onRestored } = useEditedMap();
+  if (loading) return <LoadingState />;
   if (!map)
     return (
       <EmptyState title="There is no such map" action={<Link to="/field">To the links and maps</Link>} />
     );
-  return <MapEditor key={map.id} map={map} />;
+  return <MapEditor key={`${map.id}/${round}`} map={map} onRestored={onRestored} />;
 }
 
-function MapEditor({ map }: { map: RegisterMap }) {
+function MapEditor({ map, onRestored }: { map: RegisterMap; onRestored: (map: RegisterMap) => void }) {
   const [search] = useSearchParams();
-  const { data: devices = [] } = useDevices();
-  const navigate = useNavigate();
-  const { say } = useNotices();
+  const { data: loaded } = useDevices();
+  const devices = loaded ?? [];
   const [name, setName] = useState(map.name);
   const [problem, setProblem] = useState<string | null>(null);
   const draft = useDraft(map.points);
+  const rows = draft.now;
   const [finding, setFinding] = useState<string | null>(null);
   const users = devices.filter((d) => d.mapId === map.id);
   const device = devices.find((d) => d.id === Number(search.get('device'))) ?? users[0];
-  const { reads, failed } = useTrialRead(
-    device ? { linkId: device.linkId, unit: device.unit } : null,
-    draft.rows,
-  );
-  const soughtRow = draft.rows.find((row) => row.key === finding);
-  const faults = checkMap(draft.rows);
+  const { reads, failed } = useTrialRead(device ? { linkId: device.linkId, unit: device.unit } : null, rows);
+  const soughtRow = rows.find((row) => row.key === finding);
+  const faults = checkMap(rows);
   const common = commonMessage([...reads.values()]);
-  const { undo, redo } = draft;
-
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
-      event.preventDefault();
-      if (event.shiftKey) redo();
-      else undo();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [undo, redo]);
-
-  const remove = async () => {
-    setProblem(null);
-    try {
-      await api(`/register-maps/${map.id}`, 'DELETE');
-      void navigate('/field');
-      await mutate('/register-maps');
-      const { name: before, description, points } = map;
-      say(`“${before}” was taken off.`, () =>
-        api('/register-maps', 'POST', { name: before, description, points: points.map(toDefinition) }),
+  const paste = (event: ClipboardEvent<HTMLTableElement>) => {
+    const text = event.clipboardData.getData('text/plain');
+    const cell = (event.target as HTMLElement).closest('td');
+    if (!cell || !isTable(text)) return;
+    event.preventDefault();
+    const rowIndex = rows.findIndex((r) => r.key === cell.parentElement?.dataset.key);
+    const column = PASTE_AT[cell.cellIndex] ?? 'name';
+    const { rows: pasted, faults: wrong } = pasteRows(rows, { row: Math.max(0, rowIndex), column }, text);
+    if (wrong.length > 0)
+      setProblem(
+        `Nothing was pasted. ${wrong.slice(0, 8).join(' ')}${wrong.length > 8 ? ` And ${wrong.length - 8} more.` : ''}`,
       );
-    } catch (error) {
-      setProblem(inWords(error));
+    else {
+      setProblem(null);
+      draft.change(pasted);
     }
   };
-  const save = async () => {
-    setProblem(null);
-    try {
-      await api(`/register-maps/${map.id}`, 'PUT', {
-        name,
-        description: map.description,
-        points: named(draft.rows, map).map(toDefinition),
-      });
-      await Promise.all([mutate('/register-maps'), mutate('/points'), mutate('/devices')]);
-      say('The map was saved.');
-      void navigate(device ? `/field?device=${device.id}` : '/field');
-    } catch (error) {
-      setProblem(inWords(error));
-    }
-  };
+  const addRow = () => draft.change([...rows, nextRow(rows)]);
+  const gaps = gapNotes(rows);
   return (
     <div className={styles.page}>
-      <div className={styles.title}>
-        <TextField
-          label="Register map"
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-          sx={{ maxWidth: 360 }}
-          error={name.trim() === ''}
-        />
-        <p className="muted">
-          {device
-            ? `Reads ${device.name}, unit ${device.unit}, while you edit.`
-            : 'No device is made from it, so nothing can be read while you edit.'}
-          {users.length > 1 &&
-            ` ${users.length} devices share this map: ${users.map((d) => d.name).join(', ')}.`}
-        </p>
-        <span className={styles.space} />
-        <Button onClick={undo} disabled={!draft.canUndo}>
-          Undo
-        </Button>
-        <Button onClick={redo} disabled={!draft.canRedo}>
-          Redo
-        </Button>
-        <Button component={Link} to={device ? `/field?device=${device.id}` : '/field'}>
-          {draft.dirty ? 'Discard' : 'Back'}
-        </Button>
-        {map.deviceIds.length === 0 && (
-          <Button color="error" onClick={() => void remove()}>
-            Take off
-          </Button>
-        )}
-        <Button
-          variant="contained"
-          disabled={faults.length > 0 || name.trim() === ''}
-          onClick={() => void save()}
-        >
-          Save map
-        </Button>
-      </div>
+      <MapHeader
+        label="Register map"
+        map={map}
+        content={{
+          name,
+          description: map.description,
+          points: keyedByName(rows, map.points),
+          messages: [],
+          availability: null,
+        }}
+        draft={draft}
+        faulty={faults.length > 0}
+        back={device ? `/field?device=${device.id}` : '/field'}
+        onName={setName}
+        onRestored={onRestored}
+      />
+      <p className="muted">
+        {device
+          ? `Reads ${device.name}, unit ${device.unit}, while you edit.`
+          : loaded
+            ? 'No device is made from it, so nothing can be read while you edit.'
+            : '…'}
+        {users.length > 1 &&
+          ` ${users.length} devices share this map: ${users.map((d) => d.name).join(', ')}.`}
+      </p>
       {(problem ?? failed ?? common) && (
         <p className={styles.fault} role="alert">
           {problem ?? failed ?? common}
         </p>
       )}
       <div className={styles.grid}>
-        <table className="plain">
+        <table className="plain" onPaste={paste} onKeyDown={(e) => moveInGrid(e, addRow)}>
           <thead>
             <tr>
               <th>Name</th>
@@ -159,27 +125,28 @@ function MapEditor({ map }: { map: RegisterMap }) {
             </tr>
           </thead>
           <tbody>
-            {draft.rows.map((row, index) => (
+            {rows.map((row, index) => (
               <MapRow
                 key={row.key}
                 row={row}
                 read={common === null ? reads.get(row.key) : undefined}
                 faults={faults.filter((f) => f.index === index)}
-                onChange={(next) => draft.change(draft.rows.map((r, i) => (i === index ? next : r)))}
-                onRemove={() => draft.change(draft.rows.filter((_, i) => i !== index))}
+                note={gaps.get(row.key)}
+                onChange={(next) => draft.change(rows.map((r, i) => (i === index ? next : r)))}
+                onRemove={() => draft.change(rows.filter((_, i) => i !== index))}
                 onFind={device ? () => setFinding(row.key) : undefined}
               />
             ))}
           </tbody>
         </table>
       </div>
-      {draft.rows.length === 0 && (
+      {rows.length === 0 && (
         <EmptyState title="No values yet">
           Add the values that you need from the maker’s register table.
         </EmptyState>
       )}
       <div>
-        <Button variant="outlined" onClick={() => draft.change([...draft.rows, nextRow(draft.rows)])}>
+        <Button variant="outlined" onClick={addRow}>
           Add a value
         </Button>
         {faults.length > 0 && (
@@ -195,7 +162,7 @@ function MapEditor({ map }: { map: RegisterMap }) {
           row={soughtRow}
           target={{ linkId: device.linkId, unit: device.unit }}
           onTake={(found, quantity, forAll) => {
-            draft.change(takeInterpretation(draft.rows, soughtRow.key, found, quantity, forAll));
+            draft.change(takeInterpretation(rows, soughtRow.key, found, quantity, forAll));
             setFinding(null);
           }}
           onClose={() => setFinding(null)}
@@ -205,20 +172,37 @@ function MapEditor({ map }: { map: RegisterMap }) {
   );
 }
 
+/** Which column of a pasted table goes into which cell of the grid. */
+const PASTE_AT: Record<number, PasteColumn> = {
+  0: 'name',
+  1: 'kind',
+  2: 'address',
+  3: 'counting',
+  7: 'type',
+  9: 'factor',
+  10: 'quantity',
+  11: 'unit',
+  12: 'phase',
+  13: 'access',
+  14: 'intervalMs',
+};
+
+/** By key of a row: that it begins a request of its own, and why. Each interval is polled by itself. */
+function gapNotes(rows: readonly PointDefinition[]): Map<string, string> {
+  const notes = new Map<string, string>();
+  const read = rows.filter((row) => row.access !== 'write' && readSpanOf(row) !== null);
+  for (const interval of new Set(read.map((row) => row.intervalMs))) {
+    const requests = planReads(
+      read.filter((row) => row.intervalMs === interval),
+      (row) => readSpanOf(row) as Span,
+    );
+    for (const { item, message } of gapsOf(requests)) notes.set(item.key, message);
+  }
+  return notes;
+}
+
 /** The reason why nothing at all can be read, said once instead of in every row. */
 function commonMessage(reads: TrialRead[]): string | null {
   const first = reads[0]?.message ?? null;
   return first !== null && reads.every((r) => r.words === null && r.message === first) ? first : null;
-}
-
-/** Rows that were not in the map before get their key from the name that they have now. */
-function named(rows: PointDefinition[], map: RegisterMap): PointDefinition[] {
-  const saved = map.points.map((p) => p.key);
-  const used = rows.map((r) => r.key).filter((key) => saved.includes(key));
-  return rows.map((row) => {
-    if (saved.includes(row.key)) return row;
-    const key = keyFor(row.name, used);
-    used.push(key);
-    return { ...row, key };
-  });
 }

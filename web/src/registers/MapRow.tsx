@@ -1,12 +1,5 @@
 import type { TrialRead } from '@loka/contract/devices';
-import {
-  PHASES,
-  QUANTITIES,
-  QUANTITY_NAMES,
-  quantityInfo,
-  type Phase,
-  type Quantity,
-} from '@loka/core/quantities';
+import { quantityInfo } from '@loka/core/quantities';
 import {
   ACCESSES,
   COUNTINGS,
@@ -22,11 +15,13 @@ import {
   type ValueType,
   type WordOrder,
 } from '@loka/core/registers';
+import { useState } from 'react';
+import { FaultsRow, MeasureCells, NameCell, RemoveRow } from '../points/PointCells.js';
 import { Measured } from '../shared/Measured.js';
 import { onTheWire } from './draft.js';
-import styles from './MapPage.module.css';
-import { NumberInput } from './NumberInput.js';
-import { ScalingCell } from './ScalingCell.js';
+import styles from '../points/pointGrid.module.css';
+import { NumberInput } from '../points/NumberInput.js';
+import { hasDetails, RowDetails } from './RowDetails.js';
 
 const KIND_WORDS: Record<RegisterKind, string> = {
   coil: 'coil',
@@ -51,6 +46,8 @@ interface Props {
   row: PointDefinition;
   read: TrialRead | undefined;
   faults: MapFault[];
+  /** What is worth knowing and not wrong: a gap that costs a request. */
+  note?: string | undefined;
   onChange: (row: PointDefinition) => void;
   onRemove: () => void;
   /** Opens the finder for this row; absent where no device can be read. */
@@ -58,7 +55,9 @@ interface Props {
 }
 
 /** One value of a map: how it lies in the registers, and what is there now. */
-export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props) {
+export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: Props) {
+  const [asked, setAsked] = useState(false);
+  const details = asked || hasDetails(row);
   const set = <K extends keyof PointDefinition>(field: K, value: PointDefinition[K]) =>
     onChange({ ...row, [field]: value });
   const wrong = (field: keyof PointDefinition) => faults.some((f) => f.field === field) || undefined;
@@ -77,24 +76,10 @@ export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props)
           ? { type: 'uint16' }
           : {}),
     });
-  const setQuantity = (quantity: Quantity) =>
-    onChange({
-      ...row,
-      quantity,
-      unit: row.unit in quantityInfo(quantity).units ? row.unit : quantityInfo(quantity).unit,
-    });
   return (
     <>
-      <tr className={faults.length > 0 ? styles.faulty : ''}>
-        <td>
-          <input
-            value={row.name}
-            onChange={(e) => set('name', e.target.value)}
-            aria-invalid={wrong('name')}
-            aria-label="Name"
-            size={15}
-          />
-        </td>
+      <tr className={faults.length > 0 ? styles.faulty : ''} data-key={row.key}>
+        <NameCell row={row} onChange={onChange} wrong={wrong} />
         <td>
           <select
             value={row.kind}
@@ -139,6 +124,7 @@ export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props)
           )}
         </td>
         <td className={`${styles.read} number`}>
+          {read?.text !== undefined && <span className="measured">{read.text || '(empty)'}</span>}
           {read?.value != null && <Measured value={read.value} unit={quantityInfo(row.quantity).unit} />}
           {read?.message && <div className={styles.doubt}>{read.message}</div>}
         </td>
@@ -171,53 +157,7 @@ export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props)
             ))}
           </select>
         </td>
-        <td>
-          <ScalingCell
-            scaling={row.scaling}
-            invalid={wrong('scaling')}
-            name={row.name}
-            onChange={(scaling) => set('scaling', scaling)}
-          />
-        </td>
-        <td>
-          <select
-            value={row.quantity}
-            onChange={(e) => setQuantity(e.target.value as Quantity)}
-            {...named('Quantity')}
-          >
-            {QUANTITY_NAMES.map((q) => (
-              <option key={q} value={q}>
-                {QUANTITIES[q].label}
-              </option>
-            ))}
-          </select>
-        </td>
-        <td>
-          <select
-            value={row.unit}
-            onChange={(e) => set('unit', e.target.value)}
-            aria-invalid={wrong('unit')}
-            {...named('Unit')}
-          >
-            {[...new Set([...Object.keys(quantityInfo(row.quantity).units), row.unit])].map((u) => (
-              <option key={u} value={u}>
-                {u || 'none'}
-              </option>
-            ))}
-          </select>
-        </td>
-        <td>
-          <select
-            value={row.phase ?? ''}
-            onChange={(e) => set('phase', e.target.value === '' ? null : (e.target.value as Phase))}
-            {...named('Conductor')}
-          >
-            <option value="">–</option>
-            {PHASES.map((p) => (
-              <option key={p}>{p}</option>
-            ))}
-          </select>
-        </td>
+        <MeasureCells row={row} onChange={onChange} wrong={wrong} />
         <td>
           <select
             value={row.access}
@@ -239,7 +179,16 @@ export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props)
             label={`Interval of ${row.name}`}
           />
         </td>
-        <td>
+        <td className={styles.actions}>
+          <button
+            type="button"
+            onClick={() => setAsked(!asked)}
+            aria-expanded={details}
+            aria-label={`More about ${row.name}`}
+            title="Bit, second register, names of values, what a command sends"
+          >
+            …
+          </button>
           {onFind && !isBitKind(row.kind) && (
             <button
               type="button"
@@ -250,27 +199,19 @@ export function MapRow({ row, read, faults, onChange, onRemove, onFind }: Props)
               ?
             </button>
           )}
-          <button
-            type="button"
-            onClick={onRemove}
-            aria-label={`Take ${row.name} off`}
-            title="Take this value off"
-          >
-            ×
-          </button>
+          <RemoveRow name={row.name} onRemove={onRemove} />
         </td>
       </tr>
-      {faults.length > 0 && (
+      {(details || note) && (
         <tr>
-          <td colSpan={16} className={styles.message} role="alert">
-            {faults.map((f) => (
-              <p key={f.field + f.message}>
-                {row.name}: {f.message}
-              </p>
-            ))}
+          <td />
+          <td colSpan={15} className={styles.more}>
+            {note && <p className="muted">{note}</p>}
+            {details && <RowDetails row={row} onChange={onChange} />}
           </td>
         </tr>
       )}
+      <FaultsRow name={row.name} faults={faults.map((f) => f.message)} span={16} />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { checkMap } from '@loka/core/registers';
 import fc from 'fast-check';
-import { keyFor, nextRow, onTheWire } from './draft.js';
+import { keyedByName, keyFor, nextRow, onTheWire } from './draft.js';
 
 const first = nextRow([]);
 
@@ -35,4 +35,17 @@ it('keys come from names and are never used twice', () => {
 it('shows the address on the wire, or none', () => {
   expect(onTheWire({ ...first, address: '1', counting: 'from-1' })).toBe(0);
   expect(onTheWire({ ...first, address: 'x' })).toBeNull();
+});
+it('a new value is saved under a key of the name that it has in the end; the keys of old ones stay', () => {
+  const rows = [
+    { key: 'power', name: 'Renamed' },
+    { key: 'value-2', name: 'Power' },
+    { key: 'value-3', name: 'Power' },
+  ];
+  expect(keyedByName(rows, [{ key: 'power', name: 'Power' }]).map((row) => row.key)).toEqual([
+    'power',
+    'power-2',
+    'power-3',
+  ]);
+  expect(keyedByName(rows.slice(1), []).map((row) => row.key)).toEqual(['power', 'power-2']);
 });

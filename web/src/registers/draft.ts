@@ -1,4 +1,4 @@
-import { keyOf, spanOf, UNSCALED, wireAddress, type PointDefinition } from '@loka/core/registers';
+import { keyOf, newPoint, spanOf, wireAddress, type PointDefinition } from '@loka/core/registers';
 
 /** A key for a new point out of its name, different from those in use. */
 export function keyFor(name: string, used: readonly string[]): string {
@@ -6,6 +6,18 @@ export function keyFor(name: string, used: readonly string[]): string {
   let key = base;
   for (let i = 2; used.includes(key); i++) key = `${base}-${i}`;
   return key;
+}
+
+/** The values of a map as they are saved: those that were not in it before get their key from the name that they have now. */
+export function keyedByName<T extends { key: string; name: string }>(rows: T[], before: readonly T[]): T[] {
+  const saved = before.map((p) => p.key);
+  const used = rows.map((r) => r.key).filter((key) => saved.includes(key));
+  return rows.map((row) => {
+    if (saved.includes(row.key)) return row;
+    const key = keyFor(row.name, used);
+    used.push(key);
+    return { ...row, key };
+  });
 }
 
 /**
@@ -17,22 +29,7 @@ export function nextRow(rows: readonly PointDefinition[]): PointDefinition {
   const keys = rows.map((r) => r.key);
   const name = `Value ${rows.length + 1}`;
   if (!last)
-    return {
-      key: keyFor(name, keys),
-      name,
-      kind: 'holding',
-      address: '0',
-      counting: 'from-0',
-      type: 'float32',
-      wordOrder: 'high-first',
-      byteOrder: 'high-first',
-      scaling: UNSCALED,
-      unit: 'V',
-      quantity: 'voltage',
-      phase: null,
-      access: 'read',
-      intervalMs: 1000,
-    };
+    return newPoint({ key: keyFor(name, keys), name, type: 'float32', unit: 'V', quantity: 'voltage' });
   return { ...last, key: keyFor(name, keys), name, address: following(last) };
 }
 

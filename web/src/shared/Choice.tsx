@@ -13,6 +13,7 @@ export function Choice<T extends FieldValues>({
   control,
   name,
   options,
+  onChange,
   ...rest
 }: { control: Control<T>; name: Path<T>; options: Option[] } & Omit<TextFieldProps, 'name' | 'select'>) {
   return (
@@ -23,11 +24,15 @@ export function Choice<T extends FieldValues>({
         <TextField
           {...rest}
           select
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
           name={name}
           inputRef={field.ref}
           value={field.value ?? ''}
           onBlur={field.onBlur}
-          onChange={(event) => field.onChange(event.target.value === '' ? null : event.target.value)}
+          onChange={(event) => {
+            field.onChange(event.target.value === '' ? null : event.target.value);
+            onChange?.(event);
+          }}
           error={fieldState.error !== undefined}
           helperText={messageOf(fieldState.error) ?? rest.helperText ?? ' '}
         >

@@ -1,7 +1,8 @@
 import type { Point } from '@loka/contract/devices';
 import { printAge } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
-import { hexBytes, readRequestBytes, spanOf, kindInWords } from '@loka/core/registers';
+import { isFormula, isMessage, nameOfState, type AnyDefinition } from '@loka/core/points';
+import { hexBytes, readRequestBytes, readSpanOf, kindInWords } from '@loka/core/registers';
 import { holdOf, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
@@ -29,6 +30,7 @@ export function Reading({
   const now = useNow(1000);
   const { unit, kind } = quantityInfo(point.definition.quantity);
   const old = reading !== undefined && now - reading.t > holdOf(point.definition.intervalMs) + 1000;
+  const named = reading && reading.v !== null ? nameOfState(point.definition, reading.v) : null;
   const usable = reading !== undefined && reading.v !== null && isUsable(reading.q);
   return (
     <>
@@ -40,10 +42,14 @@ export function Reading({
       >
         {!reading ? (
           <span className="muted">no reading yet</span>
+        ) : reading.text !== undefined ? (
+          <span>{reading.text || '–'}</span>
         ) : !usable ? (
           <span className={styles.missing} title={qualityInWords(reading.q)}>
             {brief ? 'no data' : qualityInWords(reading.q).replace('bad: ', '')}
           </span>
+        ) : named !== null ? (
+          <span>{named}</span>
         ) : kind === 'state' ? (
           <span>{reading.v === 0 ? 'open' : 'closed'}</span>
         ) : (
@@ -63,6 +69,21 @@ export function Reading({
   );
 }
 
+/** The register, topic or formula that a value comes from. */
+function source(definition: AnyDefinition): [string, React.ReactNode][] {
+  if (isMessage(definition))
+    return [
+      ['Topic', definition.topic],
+      ['In the payload', definition.pointer || 'the whole of it'],
+    ];
+  if (isFormula(definition)) return [['Formula', definition.formula]];
+  const span = readSpanOf(definition);
+  return [
+    ['Register', `${kindInWords(definition.kind)} ${definition.address}, ${definition.type}`],
+    ['On the wire', span ? hexBytes(readRequestBytes(span)) : '–'],
+  ];
+}
+
 /** Where a number comes from: device, register, raw value, correction, age, quality. */
 function Origin({ point }: { point: Point }) {
   const reading = useReading(point.id);
@@ -70,15 +91,10 @@ function Origin({ point }: { point: Point }) {
   const { data: calibrations } = useCalibrations(point.id);
   const inForce = calibrations?.find((c) => !c.superseded);
   const { unit } = quantityInfo(point.definition.quantity);
-  const span = spanOf(point.definition);
   const rows: [string, React.ReactNode][] = [
     ['Point', point.definition.name],
     ['Device', point.deviceName],
-    [
-      'Register',
-      `${kindInWords(point.definition.kind)} ${point.definition.address}, ${point.definition.type}`,
-    ],
-    ['On the wire', span ? hexBytes(readRequestBytes(span)) : '–'],
+    ...source(point.definition),
     ['Raw', <Measured key="raw" value={reading?.raw} unit={unit} />],
     [
       'Correction',

@@ -1,6 +1,6 @@
 import type { Point } from '@loka/contract/devices';
 import type { InstallationNode } from '@loka/contract/installation';
-import { below, meteredBelow, nearestPoint, nodeTitle, pathUp } from './nodes.js';
+import { below, isReversed, meteredBelow, nearestPoint, nodeTitle, pathUp } from './nodes.js';
 
 const node = (
   id: number,
@@ -20,6 +20,7 @@ const node = (
   position: id,
   powerPointIds,
   currentPointIds: [],
+  feedsIn: false,
   job: { fitted: true, connected: true, calibrated: true, logging: true },
   switchId: null,
 });
@@ -57,4 +58,13 @@ it('titles a place as the trade does', () => {
     '2 · node 2',
     'node 1',
   ]);
+});
+it('negative power is reversed unless something there or below feeds in', () => {
+  expect(isReversed(tree, 2, -800)).toBe(true);
+  expect(isReversed(tree, 2, -3)).toBe(false); // noise
+  expect(isReversed(tree, 2, 800)).toBe(false);
+  expect(isReversed(tree, 2, null)).toBe(false);
+  const roofed = tree.map((n) => (n.id === 5 ? { ...n, feedsIn: true } : n));
+  expect([1, 2, 4, 5].map((id) => isReversed(roofed, id, -800))).toEqual([false, false, false, false]);
+  expect(isReversed(roofed, 3, -800)).toBe(true);
 });

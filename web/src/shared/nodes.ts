@@ -32,12 +32,23 @@ export function below(nodes: readonly InstallationNode[], id: number): Installat
 }
 
 /**
+ * Whether power is the wrong way round at a place: negative, and nothing in it or below it feeds in. Some watts are noise.
+ */
+export const isReversed = (nodes: readonly InstallationNode[], id: number, power: number | null): boolean =>
+  power !== null && power < -5 && !below(nodes, id).some((node) => node.feedsIn);
+
+/**
  * The points from which the power of a board comes that has no meter of its own: the first metered places met
  * on the way down, so that nothing is counted twice.
  */
 export function meteredBelow(nodes: readonly InstallationNode[], id: number): number[] {
+  return meteredParts(nodes, id).flatMap((part) => part.powerPointIds);
+}
+
+/** The metered places nearest below a node, so that nothing is counted twice. */
+export function meteredParts(nodes: readonly InstallationNode[], id: number): InstallationNode[] {
   return childrenOf(nodes, id).flatMap((child) =>
-    child.powerPointIds.length > 0 ? child.powerPointIds : meteredBelow(nodes, child.id),
+    child.powerPointIds.length > 0 ? [child] : meteredParts(nodes, child.id),
   );
 }
 

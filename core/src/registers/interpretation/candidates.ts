@@ -72,6 +72,9 @@ const TYPE_COST: Record<ValueType, number> = {
   float64: 1.2,
   uint64: 1.4,
   int64: 1.4,
+  bcd16: 3,
+  bcd32: 3,
+  string: 9,
 };
 
 /**

@@ -1,6 +1,6 @@
 import { encodeWords } from '../words.js';
 import type { ByteOrder, RegisterKind, ValueType, WordOrder } from '../types.js';
-import { findInterpretations, WORDS_AFTER, WORDS_BEFORE, type Snapshots } from './find.js';
+import { findInRange, findInterpretations, WORDS_AFTER, WORDS_BEFORE, type Snapshots } from './find.js';
 import type { Knowledge } from './knowledge.js';
 
 /** A repeatable stream of numbers in 0…1 (mulberry32). */
@@ -147,6 +147,34 @@ describe('one by one', () => {
     expect(best?.reasons).toContain('low word first');
     expect(best?.confidence).toBe('strong');
   });
+  it('somewhere in a range: the three voltages are found at their places, and nothing beside the range', () => {
+    const volts = [230.15, 231.4, 229.8].flatMap((v) => words(v, 'float32'));
+    const snapshots: Snapshots[] = [
+      { kind: 'input', start: 19, reads: [[7, ...words(50, 'float32'), 3, ...volts, 0, 0, 0, 0, 0, 0]] },
+    ];
+    const found = findInRange({ kind: 'holding', first: 20, last: 30 }, snapshots, {
+      about: 'near-nominal',
+      quantity: 'voltage',
+      nominal: 230,
+    });
+    expect(
+      found
+        .slice(0, 3)
+        .map((f) => [f.address, f.type])
+        .sort(),
+    ).toEqual([
+      [23, 'float32'],
+      [25, 'float32'],
+      [27, 'float32'],
+    ]);
+    expect(
+      findInRange({ kind: 'holding', first: 29, last: 30 }, snapshots, {
+        about: 'near-nominal',
+        quantity: 'voltage',
+        nominal: 230,
+      }),
+    ).toEqual([]);
+  });
   it('a table that counts from 1', () => {
     const [best] = findInterpretations(
       { kind: 'holding', address: 101 },
@@ -155,6 +183,20 @@ describe('one by one', () => {
     );
     expect(best).toMatchObject({ address: 100, type: 'uint16', factor: 0.1 });
     expect(best?.reasons).toContain('one address lower: the table counts from 1');
+  });
+  it('a float whose low word looks like a scaled voltage itself, asked for one too high, at every voltage', () => {
+    let first = 0;
+    const volts = Array.from({ length: 1500 }, (_, i) => 222 + i * 0.0107);
+    for (const v of volts) {
+      const reads = [v, v + 0.002, v + 0.004].map((u) => [7, ...words(u, 'float32'), 0, 0, 0, 0, 0]);
+      const [best] = findInterpretations(
+        { kind: 'holding', address: 101 },
+        [{ kind: 'holding', start: 99, reads }],
+        { about: 'near-nominal', quantity: 'voltage', nominal: 230 },
+      );
+      if (best?.type === 'float32' && best.address === 100) first++;
+    }
+    expect(first / volts.length).toBeGreaterThanOrEqual(0.99);
   });
   it('a current that the handheld reads as 3.42 A', () => {
     const [best] = findInterpretations(
@@ -173,6 +215,31 @@ describe('one by one', () => {
     );
     expect(best).toMatchObject({ type: 'uint32' });
     expect(best?.reasons).toContain('rises, and never falls');
+  });
+  it('a power factor, of which only is known that it is one: thousandths', () => {
+    const [best] = findInterpretations(
+      { kind: 'holding', address: 100 },
+      at(words(934, 'uint16'), words(931, 'uint16')),
+      { about: 'power-factor' },
+    );
+    expect(best).toMatchObject({ type: 'uint16', factor: 0.001, address: 100 });
+    expect(best?.value).toBeCloseTo(0.931, 9);
+  });
+  it('a power factor of a generator is negative, and found as well', () => {
+    const [best] = findInterpretations({ kind: 'holding', address: 100 }, at(words(-0.97, 'float32')), {
+      about: 'power-factor',
+    });
+    expect(best?.value).toBeCloseTo(-0.97, 5);
+  });
+  it('a counter that stands still is told with less certainty than one that rises', () => {
+    const score = (...reads: number[]) =>
+      findInterpretations(
+        { kind: 'holding', address: 100 },
+        at(...reads.map((counts) => words(counts, 'uint32'))),
+        { about: 'counter' },
+      ).find((f) => f.type === 'uint32')?.score ?? -Infinity;
+    expect(score(4_821_130, 4_821_131)).toBeGreaterThan(score(4_821_131, 4_821_131) + 2);
+    expect(score(4_821_131, 4_821_130)).toBe(-Infinity);
   });
   it('says that a few counts which happen to fit are weak', () => {
     const [best] = findInterpretations({ kind: 'holding', address: 100 }, at([60, 34], [60, 34]), {

@@ -46,15 +46,58 @@ export function findInterpretations(
         ...reading,
         value: values.at(-1) as number,
         score,
-        confidence: score >= 1.5 ? 'strong' : score >= 0 ? 'fair' : 'weak',
+        confidence: confidenceOf(score),
         reasons: [fit.reason, ...steady.reasons, ...differences(reading, asked)],
       });
     }
+  if (saysSize(knowledge))
+    for (const one of found)
+      if (found.some((float) => sharesWords(one, float))) {
+        one.score -= OF_A_FLOAT;
+        one.confidence = confidenceOf(one.score);
+      }
   found.sort((a, b) => b.score - a.score);
   return found
     .filter((one, i) => !found.slice(0, i).some((better) => sameValue(better.value, one.value)))
     .slice(0, 8);
 }
+
+/**
+ * The same over a range of addresses, when one knows that the value is somewhere in it: what fits best of all of them.
+ * Nothing is looked for beside the range, and each place is told once.
+ */
+export function findInRange(
+  asked: { kind: RegisterKind; first: number; last: number },
+  snapshots: readonly Snapshots[],
+  knowledge: Knowledge,
+): Interpretation[] {
+  const best = new Map<string, Interpretation>();
+  for (let address = asked.first; address <= asked.last; address++)
+    for (const found of findInterpretations({ kind: asked.kind, address }, snapshots, knowledge)) {
+      const place = `${found.kind} ${found.address}`;
+      if (found.address !== address || (best.get(place)?.score ?? -Infinity) >= found.score) continue;
+      best.set(place, found);
+    }
+  return [...best.values()].sort((a, b) => b.score - a.score).slice(0, 12);
+}
+
+const confidenceOf = (score: number): Interpretation['confidence'] =>
+  score >= 1.5 ? 'strong' : score >= 0 ? 'fair' : 'weak';
+
+/**
+ * What a whole number loses when a float over one of its words fits too. The low word of a float runs through all its
+ * values within one volt, so that it looks like some scaled voltage every tenth time, alone or with an empty word
+ * beside it; that the word beside a real whole number makes a float of the wanted size of it comes to about one in
+ * a thousand. Only where the size is known: a float of some size is found over any words.
+ */
+const OF_A_FLOAT = 2;
+const saysSize = ({ about }: Knowledge): boolean => about === 'near-nominal' || about === 'instrument';
+const sharesWords = (one: Reading, float: Reading): boolean =>
+  !one.type.startsWith('float') &&
+  float.type.startsWith('float') &&
+  one.kind === float.kind &&
+  one.address < float.address + widthOf(float.type) &&
+  float.address < one.address + widthOf(one.type);
 
 function valuesOf(reading: Reading, { start, reads }: Snapshots): number[] | null {
   const from = reading.address - start;

@@ -1,0 +1,88 @@
+import { IsInt, IsOptional, IsString, Length, Max, Min } from 'class-validator';
+
+/** Where to look for devices that speak Modbus. */
+export class SearchInput {
+  @IsString()
+  @Length(1, 300, { message: 'Type addresses, for example 192.168.1.0/24.' })
+  addresses!: string;
+
+  @IsString()
+  @Length(1, 100, { message: 'Type ports, for example 502.' })
+  ports!: string;
+
+  @IsString()
+  @Length(1, 100, { message: 'Type unit ids, for example 1-10.' })
+  units!: string;
+
+  @IsOptional()
+  @IsInt()
+  @Min(50)
+  @Max(5000)
+  timeoutMs: number = 300;
+}
+
+/** A unit that answered, with what was recognised of it. */
+export interface FoundDevice {
+  host: string;
+  port: number;
+  unit: number;
+  /** What it says of itself (function 43/14, or the common model). */
+  identification: string | null;
+  /** SunSpec meter model that it speaks. */
+  sunspec: { model: number; words: string } | null;
+  /** Known maps that read plausibly, best first. */
+  maps: { id: number; name: string; plausibility: number }[];
+  /** The device that reads it already. */
+  deviceId: number | null;
+}
+
+export interface Search {
+  id: string;
+  state: 'running' | 'done' | 'cancelled' | 'failed';
+  /** Addresses and ports tried, of how many. */
+  tried: number;
+  of: number;
+  found: FoundDevice[];
+  message: string | null;
+}
+
+/** One of the found ones, to be added. */
+export class FoundDeviceInput {
+  @IsString()
+  @Length(1, 80)
+  name!: string;
+
+  @IsString()
+  @Length(1, 255)
+  host!: string;
+
+  @IsInt()
+  @Min(1)
+  @Max(65535)
+  port!: number;
+
+  @IsInt()
+  @Min(0)
+  @Max(255)
+  unit!: number;
+
+  /** Missing: by what the device tells of itself (SunSpec). */
+  @IsOptional()
+  @IsInt()
+  mapId?: number | null;
+}
+
+/** A device that speaks SunSpec, on a link that is there: it needs no map. */
+export class SunspecInput {
+  @IsInt()
+  linkId!: number;
+
+  @IsInt()
+  @Min(0)
+  @Max(255)
+  unit!: number;
+
+  @IsString()
+  @Length(1, 80)
+  name!: string;
+}

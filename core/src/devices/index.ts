@@ -1,0 +1,2 @@
+export * from './addressRange.js';
+export * from './plausible.js';

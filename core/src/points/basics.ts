@@ -1,0 +1,37 @@
+import type { Phase, Quantity } from '../quantities/index.js';
+import type { Scaling } from '../registers/scaling.js';
+
+export const ACCESSES = ['read', 'write', 'read-write'] as const;
+export type Access = (typeof ACCESSES)[number];
+
+/** The name of a state that a device reports as a number. */
+export interface StateName {
+  value: number;
+  name: string;
+}
+
+/** What every point has, however its value comes about. */
+export interface PointBasics {
+  /** Stable name within its map; the identity of the point when its other fields are edited. */
+  key: string;
+  name: string;
+  scaling: Scaling;
+  /** Unit that the scaling yields, e.g. kW; stored values are in the quantity's base unit. */
+  unit: string;
+  quantity: Quantity;
+  phase: Phase | null;
+  access: Access;
+  /** Milliseconds between polls, or between the reports that are expected. */
+  intervalMs: number;
+  /** Names of the values of an enumeration; missing where the numbers speak for themselves. */
+  names?: StateName[];
+  /** What a command sends, where it always sends the same (clear a peak); for points that are only written. */
+  send?: number;
+}
+
+export const isReadable = (definition: Pick<PointBasics, 'access'>): boolean => definition.access !== 'write';
+export const isWritable = (definition: Pick<PointBasics, 'access'>): boolean => definition.access !== 'read';
+
+/** The name of a value of an enumeration, or null where it has none. */
+export const nameOfState = (definition: Pick<PointBasics, 'names'>, value: number): string | null =>
+  definition.names?.find((state) => state.value === value)?.name ?? null;

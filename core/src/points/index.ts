@@ -1,0 +1,2 @@
+export * from './basics.js';
+export * from './definition.js';

@@ -1,0 +1,62 @@
+import { QUALITY, isBad, isGood, type QualityCode } from '../series/quality.js';
+import type { Sample } from '../series/sample.js';
+import { evaluate, namesIn, NOMINAL, type Expression } from './formula.js';
+
+/** An input of a formula: its samples (ascending), and for how long one speaks for the time after it. */
+export interface InputSeries {
+  name: string;
+  samples: readonly Sample[];
+  holdMs: (t: number) => number;
+}
+
+/** What is true of a formula's inputs at an instant. */
+export type InputsNow = ReadonlyMap<string, Sample | null>;
+
+/**
+ * The value of a formula at an instant. Its quality follows its inputs: bad as soon as one is bad or missing,
+ * uncertain when one is, or when the nominal voltage stands in for a measured one.
+ * @param nominal the site's nominal voltage, V
+ */
+export function computeAt(expression: Expression, t: number, inputs: InputsNow, nominal: number): Sample {
+  const values = new Map<string, number>([[NOMINAL, nominal]]);
+  let q: QualityCode = QUALITY.good;
+  for (const name of namesIn(expression)) {
+    if (name === NOMINAL) {
+      if (isGood(q)) q = QUALITY.assumed;
+      continue;
+    }
+    const input = inputs.get(name);
+    if (!input || input.v === null || isBad(input.q)) return { t, v: null, q: QUALITY.inputBad };
+    if (!isGood(input.q)) q = QUALITY.uncertain;
+    values.set(name, input.v);
+  }
+  const v = evaluate(expression, values);
+  return Number.isFinite(v) ? { t, v, q } : { t, v: null, q: QUALITY.notANumber };
+}
+
+/**
+ * A formula over recorded inputs, at every multiple of `stepMs` in [from, to). Of a row of missing values only the
+ * first is given: the gap after it speaks for the rest.
+ */
+export function* computeOver(
+  expression: Expression,
+  inputs: readonly InputSeries[],
+  { from, to, stepMs }: { from: number; to: number; stepMs: number },
+  nominal: number,
+): Generator<Sample> {
+  const places = inputs.map(() => -1);
+  let gap = false;
+  for (let t = Math.ceil(from / stepMs) * stepMs; t < to; t += stepMs) {
+    const now = new Map<string, Sample | null>();
+    inputs.forEach(({ name, samples, holdMs }, i) => {
+      while (((samples[(places[i] as number) + 1]?.t ?? Infinity) as number) <= t)
+        places[i] = (places[i] as number) + 1;
+      const sample = samples[places[i] as number];
+      now.set(name, sample && t - sample.t <= holdMs(sample.t) ? sample : null);
+    });
+    const sample = computeAt(expression, t, now, nominal);
+    if (sample.v === null && gap) continue;
+    gap = sample.v === null;
+    yield sample;
+  }
+}

@@ -1,0 +1,202 @@
+import { printAge } from '@loka/core/formats';
+import {
+  parsePayload,
+  topicFor,
+  valueInPayload,
+  type Availability,
+  type MessageDefinition,
+  type Said,
+} from '@loka/core/messages';
+import { isMessage, isReadable } from '@loka/core/points';
+import { implausible } from '@loka/core/quantities';
+import { holdOf, QUALITY } from '@loka/core/series';
+import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
+import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { RawReading } from '../runner.js';
+
+interface Expected {
+  point: KnownPoint & { deviceId: number };
+  definition: MessageDefinition;
+  topic: string;
+  /** When it last came; the start, while it has not come at all. */
+  last: number;
+  everCame: boolean;
+  silent: boolean;
+}
+
+const CHECK_EVERY = 500;
+
+/**
+ * Reads the messages of a link: finds the points of a topic, takes their values out of the payload, notices who
+ * says that it is offline and who has been silent for longer than its interval allows. Knows nothing of how
+ * messages arrive.
+ */
+export class MessageDesk {
+  private readonly byTopic = new Map<string, Expected[]>();
+  private readonly availability = new Map<string, { deviceId: number; availability: Availability }[]>();
+  private readonly offline = new Set<number>();
+  private readonly expected: Expected[];
+  private timer: NodeJS.Timeout | null = null;
+
+  constructor(
+    private readonly linkId: number,
+    points: readonly KnownPoint[],
+    private readonly health: AcquisitionHealth,
+    private readonly deliver: (readings: RawReading[]) => void,
+  ) {
+    const start = Date.now();
+    this.expected = points.flatMap((point) => {
+      const { definition, deviceId } = point;
+      if (deviceId === null || !isMessage(definition) || !isReadable(definition)) return [];
+      const topic = topicFor(definition.topic, point.topic);
+      return [
+        { point: { ...point, deviceId }, definition, topic, last: start, everCame: false, silent: false },
+      ];
+    });
+    for (const entry of this.expected)
+      this.byTopic.set(entry.topic, [...(this.byTopic.get(entry.topic) ?? []), entry]);
+    for (const { deviceId, topic, availability } of points) {
+      if (deviceId === null || !availability) continue;
+      const at = topicFor(availability.topic, topic);
+      const list = this.availability.get(at) ?? [];
+      if (!list.some((l) => l.deviceId === deviceId))
+        this.availability.set(at, [...list, { deviceId, availability }]);
+    }
+  }
+
+  /** The topics to be told of. */
+  get topics(): string[] {
+    return [...new Set([...this.byTopic.keys(), ...this.availability.keys()])];
+  }
+
+  start(): void {
+    this.timer = setInterval(() => this.checkSilence(Date.now()), CHECK_EVERY);
+  }
+
+  stop(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
+  /**
+   * Takes a message in; whether any point or device was waiting for it. A retained one is what was last said, at an
+   * instant that nobody knows, so it tells the state of a device but is no reading, unless it has its own time.
+   */
+  take(
+    topic: string,
+    payload: string,
+    arrived: number,
+    { retained = false, said = {} }: { retained?: boolean; said?: Said } = {},
+  ): boolean {
+    const availability = this.availability.get(topic);
+    for (const { deviceId, availability: a } of availability ?? []) this.tellPresence(deviceId, a, payload);
+    const waiting = this.byTopic.get(topic);
+    if (!waiting) return availability !== undefined;
+    const usable = waiting.filter(
+      (e) => !retained || e.definition.timePointer !== undefined || e.definition.quantity === 'contact-state',
+    );
+    const parsed = parsePayload(payload);
+    const readings = usable.map((entry) => this.reading(entry, parsed, arrived, said));
+    this.deliver(readings);
+    return true;
+  }
+
+  private reading(
+    entry: Expected,
+    parsed: ReturnType<typeof parsePayload>,
+    arrived: number,
+    said: Said,
+  ): RawReading {
+    const { point, definition } = entry;
+    entry.last = arrived;
+    entry.everCame = true;
+    entry.silent = false;
+    const found = 'fault' in parsed ? parsed : valueInPayload(definition, parsed.json, arrived, said);
+    if ('fault' in found) {
+      this.health.misread(this.linkId, point.deviceId, `${definition.name}: ${found.fault}`);
+      return { pointId: point.id, t: arrived, raw: null, q: QUALITY.badAnswer };
+    }
+    this.offline.delete(point.deviceId);
+    this.health.answered(this.linkId, point.deviceId, null, entry.topic);
+    const q =
+      found.q === QUALITY.good && implausible(definition.quantity, found.value)
+        ? QUALITY.implausible
+        : found.q;
+    return { pointId: point.id, t: found.t, raw: found.value, q };
+  }
+
+  private tellPresence(deviceId: number, { online, offline }: Availability, payload: string): void {
+    const text = payload.trim();
+    if (text === online) {
+      this.offline.delete(deviceId);
+      for (const entry of this.ofDevice(deviceId)) entry.last = Date.now();
+    } else if (text === offline) {
+      this.offline.add(deviceId);
+      this.fail(
+        deviceId,
+        QUALITY.offline,
+        'It says that it is offline, or its broker does so on its behalf: look at its power and its radio.',
+        this.ofDevice(deviceId),
+      );
+    } else
+      this.health.misread(
+        this.linkId,
+        deviceId,
+        `Availability “${text.slice(0, 60)}” is neither “${online}” nor “${offline}”.`,
+      );
+  }
+
+  private ofDevice(deviceId: number): Expected[] {
+    return this.expected.filter((e) => e.point.deviceId === deviceId);
+  }
+
+  private checkSilence(now: number): void {
+    const silent = this.expected.filter(
+      (e) =>
+        !e.silent && !this.offline.has(e.point.deviceId) && now - e.last > holdOf(e.definition.intervalMs),
+    );
+    // Once a topic, however many values of a device come on it.
+    for (const place of new Set(silent.map(placeOf))) {
+      const own = silent.filter((e) => placeOf(e) === place);
+      for (const entry of own) entry.silent = true;
+      const { topic, definition, everCame, last, point } = own[0] as Expected;
+      const since = everCame ? `for ${printAge(now - last)}` : 'yet';
+      this.fail(
+        point.deviceId,
+        QUALITY.silent,
+        `Nothing has come on “${topic}” ${since}, and it should report every ${printAge(definition.intervalMs)}. Look at the device’s power and radio, and at the spelling of the topic.`,
+        own,
+        topic,
+      );
+    }
+  }
+
+  private fail(
+    deviceId: number,
+    quality: number,
+    message: string,
+    entries: Expected[],
+    topic?: string,
+  ): void {
+    this.health.failed(this.linkId, deviceId, { kind: 'silent', message, linkDown: false }, topic);
+    const t = Date.now();
+    this.deliver(entries.map(({ point }) => ({ pointId: point.id, t, raw: null, q: quality })));
+  }
+
+  /** Nothing can come any more: every point turns bad with the reason. */
+  lost(quality: number): void {
+    const t = Date.now();
+    this.deliver(this.expected.map(({ point }) => ({ pointId: point.id, t, raw: null, q: quality })));
+  }
+
+  /** Starts counting silence anew, after a time in which nothing could come. */
+  resume(): void {
+    const now = Date.now();
+    for (const entry of this.expected) {
+      entry.last = now;
+      entry.silent = false;
+    }
+  }
+}
+
+/** A topic of a device. */
+const placeOf = ({ topic, point }: Expected): string => `${point.deviceId} ${topic}`;

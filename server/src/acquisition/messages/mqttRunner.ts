@@ -1,0 +1,230 @@
+import type { TopicsSeen } from '@loka/contract/messages';
+import { isMessage, isWritable } from '@loka/core/points';
+import { LARGEST_PAYLOAD, payloadFor, topicFor } from '@loka/core/messages';
+import { QUALITY } from '@loka/core/series';
+import mqtt, { type IClientOptions, type MqttClient } from 'mqtt';
+import { isIP } from 'node:net';
+import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
+import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { LinkEntity } from '../../devices/link.entity.js';
+import { Problem } from '../../problem/problem.js';
+import type { AllowedNetworks } from '../../security/allowedNetworks.js';
+import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';
+import { MessageDesk } from './messageDesk.js';
+import { explainMqttFault } from './mqttFault.js';
+import { TopicBook } from './topicBook.js';
+
+const RECONNECT = 2000;
+/** Watching stops when nobody has looked for this long. */
+const WATCHED_FOR = 30_000;
+
+/**
+ * Listens to the devices of an MQTT broker and sends their commands. A message of QoS 1 is acknowledged when its
+ * readings are stored, so that a broker keeps what has not been.
+ */
+export class MqttRunner implements Runner {
+  private readonly desk: MessageDesk;
+  private client: MqttClient | null = null;
+  private connecting: Promise<void> = Promise.resolve();
+  private retry: NodeJS.Timeout | null = null;
+  private stopped = false;
+  private fault: string | null = null;
+  private watching: { client: MqttClient; book: TopicBook; until: number } | null = null;
+  private watchTimer: NodeJS.Timeout | null = null;
+
+  constructor(
+    private readonly link: LinkEntity,
+    points: readonly KnownPoint[],
+    private readonly networks: AllowedNetworks,
+    private readonly health: AcquisitionHealth,
+    deliver: (readings: RawReading[]) => void,
+    private readonly stored: () => Promise<void>,
+  ) {
+    this.desk = new MessageDesk(link.id, points, health, deliver);
+  }
+
+  start(): void {
+    this.connecting = this.connect();
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    this.desk.stop();
+    if (this.retry) clearTimeout(this.retry);
+    await this.connecting;
+    await this.endWatch();
+    await this.client?.endAsync(true);
+  }
+
+  async write({ definition, topic }: KnownPoint, value: number): Promise<void> {
+    if (!isMessage(definition) || !isWritable(definition))
+      throw new Problem(422, 'not-writable', `“${definition.name}” cannot be written.`);
+    const at = topicFor(definition.topic, topic);
+    const { client } = this;
+    if (!client?.connected)
+      throw this.linkFault(this.fault ?? `The broker ${this.link.host} is not connected; nothing was sent.`);
+    let late: NodeJS.Timeout | undefined;
+    try {
+      await Promise.race([
+        client.publishAsync(at, payloadFor(definition, value), { qos: definition.qos ?? 1 }),
+        new Promise((_, reject) => {
+          late = setTimeout(
+            () => reject(new Error(`the broker did not acknowledge within ${this.link.timeoutMs} ms`)),
+            this.link.timeoutMs,
+          );
+        }),
+      ]);
+    } catch (error) {
+      throw this.linkFault(`The command on “${at}” was not taken: ${(error as Error).message}.`);
+    } finally {
+      clearTimeout(late);
+    }
+  }
+
+  hurry(): void {
+    // A device that reports by itself cannot be asked; its state comes when it says it.
+  }
+
+  /** What is being published on the broker. Begins to listen to everything, and stops when nobody looks any more. */
+  async watch(): Promise<TopicsSeen> {
+    if (!this.watching && !this.stopped) {
+      try {
+        await this.beginWatch();
+      } catch (error) {
+        return new TopicBook().seen(explainMqttFault(error, this.link).message);
+      }
+    }
+    if (!this.watching) return new TopicBook().seen('The link is switched off.');
+    this.watching.until = Date.now() + WATCHED_FOR;
+    return this.watching.book.seen(this.watching.client.connected ? null : this.fault);
+  }
+
+  private async beginWatch(): Promise<void> {
+    const options = await connectionOptions(
+      this.link,
+      this.networks,
+      `loka-watch-${process.pid}-${this.link.id}`,
+    );
+    const client = await connectOnce({ ...options, clean: true });
+    const book = new TopicBook();
+    this.watching = { client, book, until: Date.now() + WATCHED_FOR };
+    client.on('error', (error) => book.refuse(error.message));
+    client.on('message', (topic, payload, packet) => {
+      if (payload.length > LARGEST_PAYLOAD)
+        book.refuse(`“${topic.slice(0, 100)}” carries ${payload.length} bytes.`);
+      else book.note(topic, payload.toString('utf8'), packet.retain);
+    });
+    await client.subscribeAsync('#', { qos: 0 });
+    this.watchTimer = setInterval(() => {
+      if (this.watching && this.watching.until < Date.now()) void this.endWatch();
+    }, 2000);
+  }
+
+  private async endWatch(): Promise<void> {
+    if (this.watchTimer) clearInterval(this.watchTimer);
+    const { watching } = this;
+    this.watching = null;
+    await watching?.client.endAsync(true);
+  }
+
+  private async connect(): Promise<void> {
+    try {
+      const clientId = this.link.clientId || `loka-${process.pid}-${this.link.id}`;
+      const options = await connectionOptions(this.link, this.networks, clientId);
+      if (this.stopped) return;
+      // With a name of its own, the broker keeps what comes while Loka is away.
+      const client = mqtt.connect({ ...options, clean: this.link.clientId === '' });
+      this.client = client;
+      this.attend(client);
+    } catch (error) {
+      this.failed(explainMqttFault(error, this.link));
+      if (!this.stopped) this.retry = setTimeout(() => this.start(), RECONNECT);
+    }
+  }
+
+  private attend(client: MqttClient): void {
+    const { topics } = this.desk;
+    client.on('connect', () => {
+      this.fault = null;
+      this.health.answered(this.link.id, null, null);
+      this.desk.resume();
+      if (topics.length > 0)
+        client.subscribe(topics, { qos: 1 }, (error) => {
+          if (error) this.failed(explainMqttFault(error, this.link));
+        });
+    });
+    client.on('error', (error) => this.failed(explainMqttFault(error, this.link)));
+    client.on('close', () => {
+      if (this.stopped || this.fault !== null) return;
+      this.failed({
+        kind: 'connection lost',
+        quality: QUALITY.disconnected,
+        message: `The broker ${this.link.host} closed the connection; it is tried again every ${RECONNECT / 1000} s. Another program with the same client id looks like this.`,
+        linkDown: true,
+        exception: null,
+      });
+    });
+    // The acknowledgement of QoS 1 is sent when the callback is called, so it waits for the store.
+    client.handleMessage = (packet, done) => {
+      const { topic, payload, retain, qos } = packet;
+      const taken = this.desk.take(topic, payload.toString(), Date.now(), { retained: retain });
+      if (qos === 0 || !taken) return done();
+      void this.stored().then(
+        () => done(),
+        (error: Error) => done(error),
+      );
+    };
+    this.desk.start();
+  }
+
+  private failed(fault: Fault): void {
+    this.fault = fault.message;
+    this.health.failed(this.link.id, null, fault);
+    this.desk.lost(fault.quality);
+  }
+
+  private linkFault(message: string): LinkFault {
+    return new LinkFault({
+      kind: 'connection lost',
+      quality: QUALITY.disconnected,
+      message,
+      linkDown: true,
+      exception: null,
+    });
+  }
+}
+
+/** Connects, and rejects with the reason when the first attempt fails. */
+export function connectOnce(options: IClientOptions): Promise<MqttClient> {
+  const host = isIP(options.host ?? '') === 6 ? `[${options.host}]` : options.host;
+  return mqtt.connectAsync(`${options.protocol}://${host}:${options.port}`, options, false);
+}
+
+/** How to connect to the broker of a link. The name is resolved once, and only to addresses that are allowed. @throws HostError */
+export async function connectionOptions(
+  link: LinkEntity,
+  networks: AllowedNetworks,
+  clientId: string,
+): Promise<IClientOptions> {
+  const host = await networks.resolve(link.host);
+  return {
+    host,
+    port: link.port,
+    protocol: link.tls ? 'mqtts' : 'mqtt',
+    protocolVersion: link.mqttVersion === '5' ? 5 : 4,
+    clientId,
+    connectTimeout: Math.max(1000, link.timeoutMs),
+    reconnectPeriod: RECONNECT,
+    ...(link.user ? { username: link.user } : {}),
+    ...(link.secret ? { password: link.secret } : {}),
+    ...(link.tls
+      ? {
+          ...(link.certificate ? { ca: link.certificate } : {}),
+          ...(isIP(link.host) ? {} : { servername: link.host }),
+        }
+      : {}),
+    ...(link.mqttVersion === '5'
+      ? { properties: { sessionExpiryInterval: link.clientId ? 86_400 : 0 } }
+      : {}),
+  };
+}

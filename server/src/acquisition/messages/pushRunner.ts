@@ -1,0 +1,90 @@
+import type { TopicsSeen } from '@loka/contract/messages';
+import { isSenml, LARGEST_PAYLOAD, resolveSenml, SenmlError, type Said } from '@loka/core/messages';
+import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
+import type { KnownPoint } from '../../devices/deviceBook.js';
+import { Problem } from '../../problem/problem.js';
+import type { RawReading, Runner } from '../runner.js';
+import { MessageDesk } from './messageDesk.js';
+import { TopicBook } from './topicBook.js';
+
+/**
+ * Takes in what devices and scripts post: a SenML pack (RFC 8428), each record of which is a message on the topic
+ * of its name, or any other JSON, which is a message on the topic behind the door.
+ */
+export class PushRunner implements Runner {
+  private readonly desk: MessageDesk;
+  private readonly book = new TopicBook();
+
+  constructor(
+    private readonly linkId: number,
+    points: readonly KnownPoint[],
+    private readonly health: AcquisitionHealth,
+    deliver: (readings: RawReading[]) => void,
+    private readonly stored: () => Promise<void>,
+  ) {
+    this.desk = new MessageDesk(linkId, points, health, deliver);
+  }
+
+  start(): void {
+    this.desk.start();
+  }
+
+  async stop(): Promise<void> {
+    this.desk.stop();
+  }
+
+  async write({ definition }: KnownPoint): Promise<void> {
+    throw new Problem(
+      422,
+      'not-writable',
+      `“${definition.name}” only reports; nothing can be sent to it over this link.`,
+    );
+  }
+
+  hurry(): void {
+    // Nobody can be asked over a door.
+  }
+
+  async watch(): Promise<TopicsSeen> {
+    return this.book.seen(null);
+  }
+
+  /** Takes a posted body in; resolves when its readings are stored. @returns messages in it, and those that a point took */
+  async take(topic: string, body: unknown): Promise<{ messages: number; taken: number }> {
+    const now = Date.now();
+    const messages = this.messagesIn(topic, body, now);
+    let taken = 0;
+    for (const { topic: at, payload, said } of messages) {
+      if (payload.length > LARGEST_PAYLOAD) this.refuse(`“${at}” carries ${payload.length} characters.`);
+      this.book.note(at, payload, false, now);
+      if (this.desk.take(at, payload, now, { said })) taken++;
+    }
+    this.health.answered(this.linkId, null, null);
+    if (taken > 0) await this.stored();
+    return { messages: messages.length, taken };
+  }
+
+  private messagesIn(
+    topic: string,
+    body: unknown,
+    now: number,
+  ): { topic: string; payload: string; said: Said }[] {
+    if (!isSenml(body)) return [{ topic, payload: JSON.stringify(body) ?? '', said: {} }];
+    try {
+      return resolveSenml(body, now).map(({ name, value, sum, t, unit }) => ({
+        topic: name,
+        payload: JSON.stringify(value ?? sum),
+        said: { t, unit },
+      }));
+    } catch (error) {
+      if (error instanceof SenmlError) this.refuse(error.message);
+      throw error;
+    }
+  }
+
+  private refuse(reason: string): never {
+    this.book.refuse(reason);
+    this.health.misread(this.linkId, null, reason);
+    throw new Problem(422, 'not-understood', reason);
+  }
+}

@@ -1,0 +1,198 @@
+import type { LinkInput } from '@loka/contract/devices';
+import { isBitKind, MAX_BITS, type Span } from '@loka/core/registers';
+import modbus from 'modbus-serial';
+import { Socket } from 'node:net';
+import type { AllowedNetworks } from '../../security/allowedNetworks.js';
+
+const ModbusRTU = modbus.default;
+type Client = InstanceType<typeof ModbusRTU>;
+
+/** What of a link decides how its devices are reached. */
+export type ModbusAddress = Pick<
+  LinkInput,
+  | 'kind'
+  | 'host'
+  | 'port'
+  | 'timeoutMs'
+  | 'path'
+  | 'baudRate'
+  | 'parity'
+  | 'stopBits'
+  | 'maxWords'
+  | 'pauseMs'
+>;
+
+/** A port that takes longer to close is given up, ms. */
+const CLOSING = 500;
+
+/** One Modbus connection: TCP, RTU over TCP, or a serial line. Requests must not overlap; whoever holds it asks one thing after the other. */
+export class Connection {
+  private client: Client | null = null;
+  private readyAt = 0;
+  /** A serial port can only be opened again when it has been closed. */
+  private closed: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly address: ModbusAddress,
+    private readonly networks: AllowedNetworks,
+  ) {}
+
+  /** Connects where it is not yet. @throws HostError, or the error of the socket */
+  async open(): Promise<void> {
+    if (this.client?.isOpen) return;
+    const client = new ModbusRTU();
+    client.on('error', () => undefined); // the request under way rejects as well and is explained there
+    client.setTimeout(this.address.timeoutMs);
+    try {
+      await withTimeout(await this.connect(client), this.address.timeoutMs + 500);
+    } catch (error) {
+      shut(client, () => undefined);
+      throw error;
+    }
+    this.client = client;
+  }
+
+  private async connect(client: Client): Promise<{ done: Promise<void> }> {
+    const { kind, host, port, path, baudRate, parity, stopBits, timeoutMs } = this.address;
+    if (kind === 'modbus-serial') {
+      this.networks.checkSerial(path);
+      await this.closed;
+      return {
+        done: client.connectRTUBuffered(path, { baudRate, parity, stopBits: stopBits as 1 | 2, dataBits: 8 }),
+      };
+    }
+    const ip = await this.networks.resolve(host);
+    return {
+      done:
+        kind === 'modbus-rtu-tcp'
+          ? // Frames of the serial line as they are; what the library calls RTU over TCP puts a TCP header before them.
+            client.connectTelnet(ip, { port })
+          : client.connectTCP(ip, { port, timeout: timeoutMs } as never),
+    };
+  }
+
+  /** The words (or bits, 0 and 1) of a span, asked for in as many requests as the largest allowed one calls for. */
+  async read(unit: number, { kind, start, count }: Span): Promise<number[]> {
+    const most = isBitKind(kind) ? MAX_BITS : this.address.maxWords;
+    if (count <= most) return this.readOnce(unit, { kind, start, count });
+    const words: number[] = [];
+    for (let at = 0; at < count; at += most)
+      words.push(
+        ...(await this.readOnce(unit, { kind, start: start + at, count: Math.min(most, count - at) })),
+      );
+    return words;
+  }
+
+  private readOnce(unit: number, { kind, start, count }: Span): Promise<number[]> {
+    return this.ask(unit, async (client) => {
+      if (isBitKind(kind)) {
+        const { data } =
+          kind === 'coil'
+            ? await client.readCoils(start, count)
+            : await client.readDiscreteInputs(start, count);
+        return complete(data.slice(0, count).map(Number), count);
+      }
+      const { data } =
+        kind === 'holding'
+          ? await client.readHoldingRegisters(start, count)
+          : await client.readInputRegisters(start, count);
+      return complete(data, count);
+    });
+  }
+
+  /** Writes one coil, or one or several holding registers. */
+  write(unit: number, kind: 'coil' | 'holding', start: number, words: number[]): Promise<void> {
+    return this.ask(unit, async (client) => {
+      if (kind === 'coil') await client.writeCoil(start, words[0] === 1);
+      else if (words.length === 1) await client.writeRegister(start, words[0] as number);
+      else await client.writeRegisters(start, words);
+    });
+  }
+
+  /** What a device says of itself (function 43/14, basic): maker, product, version. */
+  identify(unit: number): Promise<string[]> {
+    return this.ask(unit, async (client) => {
+      const { data } = await client.readDeviceIdentification(1, 0);
+      return (Array.isArray(data) ? data : Object.values(data)).map(String);
+    });
+  }
+
+  /**
+   * Lets the connection go after an answer that did not come, so that it cannot be taken for the next one when it
+   * comes late. A serial line stays open: it has no connection to be lost, and other units are waiting on it.
+   */
+  letGo(error: unknown): void {
+    const silence = /TransactionTimedOut|Timed out/.test(
+      `${(error as Error).name} ${(error as Error).message}`,
+    );
+    if (this.address.kind !== 'modbus-serial' || !silence) this.close();
+  }
+
+  /** Closes at once. The library does not call back for a socket that is closed already, so nobody waits for it. */
+  close(): void {
+    const { client } = this;
+    this.client = null;
+    if (!client) return;
+    this.closed = new Promise((resolve) => {
+      shut(client, resolve);
+      setTimeout(resolve, CLOSING).unref();
+    });
+  }
+
+  private async ask<T>(unit: number, question: (client: Client) => Promise<T>): Promise<T> {
+    if (!this.client?.isOpen) await this.open();
+    const client = this.client as Client;
+    const wait = this.readyAt - Date.now();
+    if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+    client.setID(unit);
+    try {
+      return await question(client);
+    } catch (error) {
+      // The library lets a request run into its time-out when the socket is closed under it.
+      if ((error as { modbusCode?: number }).modbusCode === undefined && !client.isOpen)
+        throw Object.assign(new Error('connection closed'), { code: 'ECONNRESET' });
+      throw error;
+    } finally {
+      this.readyAt = Date.now() + this.address.pauseMs;
+    }
+  }
+}
+
+/** What the library keeps a connection in: for TCP it can cut it, for the others only close it. */
+interface Port {
+  destroy?: unknown;
+  /** The socket, or the serial port, of a framing that has no destroy of its own. */
+  _client?: { destroy?: () => void };
+}
+
+/** Cuts a socket at once, whoever is at its other end; a serial port is closed in the proper way. */
+function shut(client: Client, done: () => void): void {
+  const port = (client as unknown as { _port?: Port })._port;
+  if (port?.destroy !== undefined) return void client.destroy(done);
+  client.close(done);
+  const inner = port?._client;
+  if (inner instanceof Socket) inner.destroy();
+}
+
+/** A device that answers with fewer registers than it was asked for must not be taken at its word. */
+function complete(words: number[], count: number): number[] {
+  if (words.length !== count)
+    throw new Error(`it sent ${words.length} registers where ${count} were asked for`);
+  return words;
+}
+
+/** The library's own connect time-out does not cover every case of a host that swallows packets. */
+async function withTimeout({ done }: { done: Promise<void> }, ms: number): Promise<void> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(
+      () => reject(Object.assign(new Error('connect ETIMEDOUT'), { code: 'ETIMEDOUT' })),
+      ms,
+    );
+  });
+  try {
+    return await Promise.race([done, late]);
+  } finally {
+    clearTimeout(timer);
+  }
+}

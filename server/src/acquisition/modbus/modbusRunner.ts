@@ -1,0 +1,259 @@
+import { isOfTheUnit, isWritableKind, spanOf, wordsFor } from '@loka/core/registers';
+import { isRegister } from '@loka/core/points';
+import { QUALITY } from '@loka/core/series';
+import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
+import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { AllowedNetworks } from '../../security/allowedNetworks.js';
+import { Problem } from '../../problem/problem.js';
+import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';
+import { Connection, type ModbusAddress } from './connection.js';
+import { decode } from './decode.js';
+import { explainFault } from './fault.js';
+import { Polls, type Poll } from './polls.js';
+
+export interface ModbusLink extends ModbusAddress {
+  id: number;
+  retries: number;
+}
+
+interface Task {
+  run: () => Promise<void>;
+}
+
+const LONGEST_BACKOFF = 15_000;
+/** From this many lone time-outs on, it is the request to which a device gives no answer. */
+const LONE_TIMEOUTS = 3;
+
+/**
+ * Polls the devices of one link: one request at a time, aligned to the wall clock, each interval on its own.
+ * Commands go before polls. A unit that fails is asked again with growing pauses and does not hold up the others.
+ */
+export class ModbusRunner implements Runner {
+  private readonly connection: Connection;
+  private readonly polls: Polls;
+  private readonly tasks: Task[] = [];
+  private readonly backoff = new Map<number, { failures: number; until: number }>();
+  /** When a device last answered, of the monotonic clock. */
+  private readonly heard = new Map<number, number>();
+  /** Answers that have come and are not decoded yet. */
+  private readonly unread: { poll: Poll; words: number[]; t: number }[] = [];
+  private stopped = false;
+  private wake: (() => void) | null = null;
+  private loop: Promise<void> | null = null;
+
+  constructor(
+    private readonly link: ModbusLink,
+    points: readonly KnownPoint[],
+    networks: AllowedNetworks,
+    private readonly health: AcquisitionHealth,
+    private readonly deliver: (readings: RawReading[]) => void,
+  ) {
+    this.connection = new Connection(link, networks);
+    this.polls = new Polls(points, link.maxWords);
+  }
+
+  start(): void {
+    this.loop = this.run();
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    this.wake?.();
+    await this.loop;
+    this.catchUp();
+    this.connection.close();
+  }
+
+  /** Runs something on the connection as soon as the request under way is done. Its faults come back explained. */
+  ask<T>(what: string, unit: number, action: (connection: Connection) => Promise<T>): Promise<T> {
+    return new Promise((resolve, reject) => {
+      if (this.stopped)
+        return reject(
+          new LinkFault({
+            kind: 'connection lost',
+            quality: QUALITY.disconnected,
+            message: 'The link has just been changed; try again.',
+            linkDown: true,
+            exception: null,
+          }),
+        );
+      this.tasks.push({
+        run: async () => {
+          try {
+            resolve(await action(this.connection));
+          } catch (error) {
+            reject(new LinkFault(explainFault(error, { ...this.link, unit, what })));
+          }
+        },
+      });
+      this.wake?.();
+    });
+  }
+
+  /** Writes a value (base units) to a point. @throws LinkFault, Problem */
+  async write({ definition, unit }: KnownPoint, value: number): Promise<void> {
+    const span = isRegister(definition) ? spanOf(definition) : null;
+    if (!isRegister(definition) || !span || !isWritableKind(definition.kind))
+      throw new Problem(422, 'not-writable', `“${definition.name}” cannot be written.`);
+    const { kind } = span;
+    const words = wordsFor(definition, value);
+    await this.ask(`writing ${kind} ${span.start}`, unit, (c) =>
+      c.write(unit, kind as 'coil' | 'holding', span.start, words),
+    );
+  }
+
+  /** Brings the next poll of a point forward, so that what was just switched is seen at once. */
+  hurry(pointId: number): void {
+    for (const poll of this.polls.all) if (poll.request.items.some((p) => p.id === pointId)) poll.due = 0;
+    this.wake?.();
+  }
+
+  private async run(): Promise<void> {
+    while (!this.stopped) {
+      const task = this.tasks.shift();
+      if (task) {
+        await task.run();
+        continue;
+      }
+      const poll = this.nextPoll();
+      const wait = poll ? this.whenDue(poll) - Date.now() : 60_000;
+      if (poll && wait <= 0) await this.poll(poll);
+      else await this.sleep(Math.min(wait, 60_000));
+    }
+    for (const task of this.tasks.splice(0)) await task.run();
+  }
+
+  /**
+   * Puts the decoding of an answer off until the next request is on the wire, so that it does not keep the line idle.
+   * It is done before anything else comes in, and in order.
+   */
+  private readSoon(answer: { poll: Poll; words: number[]; t: number }): void {
+    if (this.unread.push(answer) === 1) process.nextTick(() => this.catchUp());
+  }
+
+  private catchUp(): void {
+    for (const { poll, words, t } of this.unread.splice(0)) {
+      try {
+        this.deliver(decode(poll, words, t));
+      } catch (error) {
+        this.failed(poll, explainFault(error, { ...this.link, unit: poll.unit, what: poll.words }));
+      }
+    }
+  }
+
+  private whenDue(poll: Poll): number {
+    return this.backoff.size === 0
+      ? poll.due
+      : Math.max(poll.due, this.backoff.get(poll.deviceId)?.until ?? 0);
+  }
+
+  private nextPoll(): Poll | undefined {
+    let best: Poll | undefined;
+    let bestDue = Infinity;
+    for (const poll of this.polls.all) {
+      const due = this.whenDue(poll);
+      if (due < bestDue) [best, bestDue] = [poll, due];
+    }
+    return best;
+  }
+
+  private async poll(poll: Poll): Promise<void> {
+    poll.due = (Math.floor(Date.now() / poll.intervalMs) + 1) * poll.intervalMs;
+    const { unit, deviceId } = poll;
+    const began = performance.now();
+    try {
+      const words = await this.readPatiently(poll);
+      const t = Date.now();
+      this.backoff.delete(deviceId);
+      this.heard.set(deviceId, performance.now());
+      poll.lone = 0;
+      poll.lostAt = null;
+      this.health.answered(this.link.id, deviceId, performance.now() - began, poll.words);
+      this.readSoon({ poll, words, t });
+      for (const part of this.polls.answered(poll, performance.now()))
+        this.health.forgetPart(deviceId, part.words);
+    } catch (error) {
+      this.failed(poll, explainFault(error, { ...this.link, unit, what: poll.words }));
+      if (isLostAnswer(error)) this.connection.letGo(error);
+    }
+  }
+
+  /**
+   * Reads, and asks again when a unit that has answered so far does not: one lost packet, or a connection
+   * that the device has closed, is no fault that anybody has to see.
+   */
+  private async readPatiently({ unit, request, deviceId }: Poll): Promise<number[]> {
+    for (let left = this.backoff.has(deviceId) ? 0 : this.link.retries; ; left--) {
+      try {
+        return await this.connection.read(unit, request);
+      } catch (error) {
+        if (!isLostAnswer(error) || left <= 0) throw error;
+      }
+    }
+  }
+
+  private failed(poll: Poll, fault: Fault): void {
+    const lone = this.isLone(poll, fault);
+    const ofRequest = lone || (fault.exception !== null && !isOfTheUnit(fault.exception));
+    if (ofRequest && poll.request.items.length > 1) return this.cut(poll);
+    const t = Date.now();
+    const polls = ofRequest ? [poll] : fault.linkDown ? this.polls.all : this.polls.ofDevice(poll.deviceId);
+    for (const p of polls) this.polls.failed(p, performance.now());
+    this.deliver(
+      polls.flatMap((p) =>
+        p.request.items.map((point) => ({ pointId: point.id, t, raw: null, q: fault.quality })),
+      ),
+    );
+    for (const deviceId of new Set(polls.map((p) => p.deviceId)))
+      this.health.failed(
+        this.link.id,
+        deviceId,
+        lone
+          ? { ...fault, message: `${fault.message} It answers others: perhaps it has no such register.` }
+          : fault,
+        ofRequest ? poll.words : undefined,
+      );
+    // What costs a time-out each time is asked less often, for the sake of the others on the link.
+    if (lone) poll.due = Math.max(poll.due, t + LONGEST_BACKOFF);
+    if (ofRequest) return;
+    for (const deviceId of new Set(polls.map((p) => p.deviceId))) {
+      const failures = (this.backoff.get(deviceId)?.failures ?? 0) + 1;
+      this.backoff.set(deviceId, {
+        failures,
+        until: t + Math.min(LONGEST_BACKOFF, 500 * 2 ** Math.min(failures, 6)),
+      });
+    }
+  }
+
+  /** Whether a device leaves this one request without an answer, time and again, while it answers others. */
+  private isLone(poll: Poll, fault: Fault): boolean {
+    if (fault.kind !== 'time-out') return false;
+    const { lostAt, deviceId } = poll;
+    const answeredOthers = lostAt !== null && (this.heard.get(deviceId) ?? 0) > lostAt;
+    poll.lone = answeredOthers ? poll.lone + 1 : 0;
+    poll.lostAt = performance.now();
+    return poll.lone >= LONE_TIMEOUTS;
+  }
+
+  /** The request is refused, or not answered, because of something in it; the rest of it goes on. */
+  private cut(poll: Poll): void {
+    this.health.forgetPart(poll.deviceId, poll.words);
+    this.polls.cut(poll, performance.now());
+  }
+
+  private sleep(ms: number): Promise<void> {
+    return new Promise((resolve) => {
+      const done = () => {
+        clearTimeout(timer);
+        this.wake = null;
+        resolve();
+      };
+      const timer = setTimeout(done, ms);
+      this.wake = done;
+      if (this.tasks.length > 0 || this.stopped) done();
+    });
+  }
+}
+
+/** Nothing came back at all; an exception of the protocol is an answer. */
+const isLostAnswer = (error: unknown): boolean => (error as { modbusCode?: number }).modbusCode === undefined;

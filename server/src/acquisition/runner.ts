@@ -1,0 +1,35 @@
+import type { FaultKind } from '@loka/contract/devices';
+import type { LiveReading } from '@loka/contract/readings';
+import type { KnownPoint } from '../devices/deviceBook.js';
+
+/** A raw reading as it comes from the wire. */
+export type RawReading = Omit<LiveReading, 'v'>;
+
+/** Why a request to a device came to nothing: the quality its points get, and the words for the screen. */
+export interface Fault {
+  kind: FaultKind;
+  quality: number;
+  message: string;
+  /** Nothing can be reached over the link; false where only this unit is at fault. */
+  linkDown: boolean;
+  /** Exception code of the protocol, if that is what came back. */
+  exception: number | null;
+}
+
+/** A fault of a link or device, explained, on its way to whoever asked. */
+export class LinkFault extends Error {
+  override name = 'LinkFault';
+  constructor(readonly fault: Fault) {
+    super(fault.message);
+  }
+}
+
+/** Serves the devices of one link, whatever it speaks: takes in what they report, and sends what is written. */
+export interface Runner {
+  start(): void;
+  stop(): Promise<void>;
+  /** Sends a value (base units) to a point. @throws LinkFault */
+  write(point: KnownPoint, value: number): Promise<void>;
+  /** Brings the next reading of a point forward where that can be done. */
+  hurry(pointId: number): void;
+}

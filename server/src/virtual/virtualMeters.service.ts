@@ -1,0 +1,130 @@
+import type { VirtualMeter, VirtualMeterInput } from '@loka/contract/virtual';
+import { cycleThrough, FormulaError, namesIn, NOMINAL, parseFormula, unitFault } from '@loka/core/virtual';
+import { isFormula } from '@loka/core/points';
+import { Injectable } from '@nestjs/common';
+import { DeviceBook } from '../devices/deviceBook.js';
+import { InstallationBook } from '../installation/installationBook.js';
+import { ChangeFeed } from '../live/changeFeed.js';
+import { LiveReadings } from '../live/liveReadings.js';
+import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { VirtualPastService } from './virtualPast.service.js';
+
+/** Virtual meters: formulas over points, with a place on the tree like any other. */
+@Injectable()
+export class VirtualMetersService {
+  constructor(
+    private readonly book: DeviceBook,
+    private readonly tree: InstallationBook,
+    private readonly past: VirtualPastService,
+    private readonly live: LiveReadings,
+    private readonly changes: ChangeFeed,
+  ) {}
+
+  list(): VirtualMeter[] {
+    return this.book.allPoints().flatMap(({ id, definition, nodeId, phase }) => {
+      if (!isFormula(definition)) return [];
+      const { name, formula, inputs, quantity, intervalMs } = definition;
+      return [{ pointId: id, name, formula, inputs, quantity, intervalMs, nodeId, phase }];
+    });
+  }
+
+  async create(input: VirtualMeterInput): Promise<VirtualMeter> {
+    this.check(input, null);
+    const { nodeId, phase, ...meter } = input;
+    const point = await this.book.pointRows.save({
+      deviceId: null,
+      key: 'virtual',
+      nodeId: nodeId ?? null,
+      phase: phase ?? null,
+      removedAt: null,
+    });
+    await this.book.virtualMeters.insert({ pointId: point.id, ...meter });
+    return this.after(point.id);
+  }
+
+  async update(pointId: number, input: VirtualMeterInput): Promise<VirtualMeter> {
+    this.mustExist(pointId);
+    this.check(input, pointId);
+    const { nodeId, phase, ...meter } = input;
+    await this.book.pointRows.update(pointId, { nodeId: nodeId ?? null, phase: phase ?? null });
+    await this.book.virtualMeters.update(pointId, meter);
+    return this.after(pointId);
+  }
+
+  /** Takes a virtual meter off, or puts it back; its readings stay. */
+  async setRemoved(pointId: number, removedAt: number | null): Promise<void> {
+    if (!(await this.book.virtualMeters.existsBy({ pointId }))) throw notFound('virtual meter', pointId);
+    const user = this.list().find((m) => m.inputs.some((i) => i.pointId === pointId));
+    if (removedAt !== null && user)
+      throw conflict('in-use', `“${user.name}” is computed with it. Change that one first.`);
+    await this.book.pointRows.update(pointId, { removedAt });
+    await this.book.reload();
+    if (removedAt !== null) this.live.forget([pointId]);
+    this.changes.say('virtual-meters', 'devices', 'installation');
+  }
+
+  private async after(pointId: number): Promise<VirtualMeter> {
+    await this.book.intervals.delete({ pointId });
+    const { intervalMs } = await this.book.virtualMeters.findOneByOrFail({ pointId });
+    await this.book.intervals.save({ pointId, validFrom: 0, intervalMs });
+    await this.book.reload();
+    this.changes.say('virtual-meters', 'devices', 'installation');
+    this.past.computeAll(pointId);
+    return this.mustExist(pointId);
+  }
+
+  private mustExist(pointId: number): VirtualMeter {
+    const meter = this.list().find((m) => m.pointId === pointId);
+    if (!meter) throw notFound('virtual meter', pointId);
+    return meter;
+  }
+
+  private check(input: VirtualMeterInput, pointId: number | null): void {
+    const { inputs, quantity, formula, nodeId, name } = input;
+    if (this.list().some((m) => m.name === name && m.pointId !== pointId))
+      throw invalidField('name', `There is a virtual meter “${name}” already.`);
+    if (nodeId !== null && nodeId !== undefined && !this.tree.node(nodeId))
+      throw invalidField('nodeId', 'That circuit is no longer there.');
+    const quantities = new Map(
+      inputs.map((i) => {
+        const point = this.book.point(i.pointId);
+        if (!point) throw invalidField('inputs', `The point of “${i.name}” is no longer there.`);
+        return [i.name, point.definition.quantity];
+      }),
+    );
+    if (quantities.size < inputs.length)
+      throw invalidField('inputs', 'Each input has a short name of its own.');
+    if (quantities.has(NOMINAL))
+      throw invalidField(
+        'inputs',
+        `“${NOMINAL}” stands for the site’s nominal voltage; choose another short name.`,
+      );
+    try {
+      const expression = parseFormula(formula);
+      const fault = unitFault(expression, quantities, quantity);
+      if (fault) throw invalidField('formula', fault);
+      if (namesIn(expression).every((n) => n === NOMINAL))
+        throw invalidField('formula', 'It uses none of its inputs.');
+    } catch (error) {
+      if (error instanceof FormulaError) throw invalidField('formula', error.message);
+      throw error;
+    }
+    this.refuseCycle(input, pointId);
+  }
+
+  private refuseCycle({ inputs }: VirtualMeterInput, pointId: number | null): void {
+    if (pointId === null) return;
+    const inputsOf = (id: number) => {
+      const definition = this.book.point(id)?.definition;
+      return definition && isFormula(definition) ? definition.inputs.map((i) => i.pointId) : [];
+    };
+    const way = cycleThrough(
+      pointId,
+      inputs.map((i) => i.pointId),
+      inputsOf,
+    );
+    if (!way) return;
+    const names = way.map((id) => `“${this.book.point(id)?.definition.name ?? id}”`);
+    throw invalidField('inputs', `It would be computed from itself: ${names.join(' needs ')}.`);
+  }
+}

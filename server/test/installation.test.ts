@@ -1,0 +1,184 @@
+import type { InstallationNode, NodeEnergy } from '@loka/contract/installation';
+import type { Point } from '@loka/contract/devices';
+import { Loka } from './support/loka.js';
+import { makeMap, nameSite, register } from './support/point.js';
+
+// The tree, and the energy of its places, without any device that answers.
+let loka: Loka;
+beforeAll(async () => {
+  loka = await Loka.start(undefined, { acquire: false });
+  await nameSite(loka);
+});
+afterAll(() => loka.stop());
+
+const body = (kind: string, parentId: number | null, name: string, more: object = {}) => ({
+  kind,
+  parentId,
+  name,
+  way: '',
+  phases: 'L1 L2 L3',
+  protectiveDevice: null,
+  ratedCurrent: null,
+  ...more,
+});
+const make = async (...args: Parameters<typeof body>) =>
+  (await loka.ask<{ id: number }>('/installation', 'POST', body(...args))).id;
+const refusal = async (path: string, method: string, sent?: object) => {
+  const { status, body: answer } = await loka.raw(path, method, sent);
+  const { detail, errors } = answer as { detail: string; errors?: { field: string; message: string }[] };
+  return { status, field: errors?.[0]?.field, message: errors?.[0]?.message ?? detail };
+};
+
+describe('the tree', () => {
+  let supply: number;
+  let board: number;
+  let way: number;
+  beforeAll(async () => {
+    supply = await make('supply', null, 'Supply');
+    board = await make('board', supply, 'Main board', { way: 'MB' });
+    way = await make('circuit', board, 'Oven', { way: '1' });
+  });
+
+  it.each([
+    ['a second supply', () => body('supply', null, 'Other'), 'kind', 'supply already'],
+    ['a board in the air', () => body('board', null, 'Nowhere'), 'parentId', 'Choose what it hangs on'],
+    [
+      'a way without a board',
+      () => body('circuit', supply, 'Loose'),
+      'parentId',
+      'A circuit cannot hang on a supply',
+    ],
+    [
+      'the same way twice',
+      () => body('circuit', board, 'Mixer', { way: '1' }),
+      'way',
+      'Way 1 is “Oven” already',
+    ],
+    [
+      'the same mark twice',
+      () => body('board', supply, 'Other', { way: 'MB' }),
+      'way',
+      'Mark MB is “Main board”',
+    ],
+  ] as const)('refuses %s', async (_what, sent, field, message) => {
+    expect(await refusal('/installation', 'POST', sent())).toMatchObject({
+      status: 422,
+      field,
+      message: expect.stringContaining(message),
+    });
+  });
+  it('a place is renamed where it is, and does not move elsewhere', async () => {
+    await loka.ask(
+      `/installation/${way}`,
+      'PUT',
+      body('circuit', board, 'Deck oven', { way: '1', ratedCurrent: 32 }),
+    );
+    const [named] = (await loka.ask<InstallationNode[]>('/installation')).filter((n) => n.id === way);
+    expect(named).toMatchObject({ name: 'Deck oven', ratedCurrent: 32, way: '1' });
+    expect(await refusal(`/installation/${way}`, 'PUT', body('circuit', supply, 'Deck oven'))).toMatchObject({
+      status: 422,
+      field: 'parentId',
+    });
+  });
+  it('what has something below it, or a place that is not there, is not taken off', async () => {
+    expect(await refusal(`/installation/${board}`, 'DELETE')).toMatchObject({
+      status: 409,
+      message: expect.stringContaining('1 more hangs below “Main board”'),
+    });
+    expect((await refusal('/installation/4711', 'DELETE')).status).toBe(404);
+    const spare = await make('circuit', board, 'Spare', { way: '9' });
+    await loka.ask(`/installation/${spare}`, 'DELETE');
+    expect((await loka.ask<InstallationNode[]>('/installation')).some((n) => n.id === spare)).toBe(false);
+  });
+  it('knows which places may feed in by what is there', async () => {
+    const link = await loka.ask<{ id: number }>('/links', 'POST', {
+      name: 'Off',
+      host: '127.0.0.1',
+      port: 1502,
+      timeoutMs: 1000,
+      enabled: false,
+    });
+    const mapId = await makeMap(loka, 'Storage', {
+      points: [
+        register('power', 0, { quantity: 'active-power', unit: 'W', phase: 'total' }),
+        register('battery-power', 1, { quantity: 'active-power', unit: 'W', phase: 'DC' }),
+        register('battery-current', 2, { quantity: 'current', unit: 'A', phase: 'DC' }),
+        register('line-current', 3, { quantity: 'current', unit: 'A', phase: 'L1' }),
+      ],
+    });
+    const device = await loka.ask<{ id: number }>('/devices', 'POST', {
+      linkId: link.id,
+      mapId,
+      name: 'Unit',
+      unit: 1,
+    });
+    const store = await make('circuit', board, 'Way with a store', { way: '5' });
+    await loka.ask(`/devices/${device.id}/assignment`, 'PUT', { nodeId: store });
+    const points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === device.id);
+    const id = (key: string) => points.find((p) => p.key === key)?.id;
+    const nodes = await loka.ask<InstallationNode[]>('/installation');
+    expect(nodes.find((n) => n.id === store)).toMatchObject({
+      feedsIn: true,
+      powerPointIds: [id('power')],
+      currentPointIds: [id('line-current')],
+    });
+    expect(nodes.find((n) => n.id === way)?.feedsIn).toBe(false);
+  });
+});
+
+describe('energy of a place', () => {
+  const HOUR = 3_600_000;
+  const FROM = Date.parse('2026-03-02T00:00:00Z');
+  let place: number;
+  let ids: Record<string, number>;
+  const rollup = (point: number, t: number, { mean = 0, covered = 60_000, last = 0 }) =>
+    loka.sql.query(
+      'INSERT INTO rollups_1m (pointId, t, min, max, mean, count, covered, last) VALUES (?, ?, ?, ?, ?, 60, ?, ?)',
+      [point, t, mean, mean, mean, covered, last],
+    );
+  const energy = async (from = FROM, to = FROM + HOUR) =>
+    (await loka.ask<NodeEnergy[]>(`/energy?from=${from}&to=${to}`)).find((e) => e.nodeId === place);
+
+  beforeAll(async () => {
+    const [board] = (await loka.ask<InstallationNode[]>('/installation')).filter((n) => n.kind === 'board');
+    place = await make('circuit', board?.id ?? 0, 'Counted', { way: '7' });
+    const [link] = await loka.ask<{ id: number }[]>('/links');
+    const mapId = await makeMap(loka, 'Counter', {
+      points: [
+        register('power', 0, { quantity: 'active-power', unit: 'W' }),
+        register('energy', 1, { quantity: 'energy-import', unit: 'Wh' }),
+      ],
+    });
+    const { id } = await loka.ask<{ id: number }>('/devices', 'POST', {
+      linkId: link?.id,
+      mapId,
+      name: 'C',
+      unit: 2,
+    });
+    await loka.ask(`/devices/${id}/assignment`, 'PUT', { nodeId: place });
+    const points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === id);
+    ids = Object.fromEntries(points.map((p) => [p.key, p.id]));
+  });
+
+  it('is unknown before anything has been read', async () => {
+    expect(await energy()).toMatchObject({ energy: null, coverage: 0 });
+  });
+  it('comes of the mean power, over the time that is covered: 1200 W for 30 of 60 min are 600 Wh', async () => {
+    for (let minute = 0; minute < 30; minute++)
+      await rollup(ids.power!, FROM + minute * 60_000, { mean: 1200 });
+    expect(await energy()).toMatchObject({ energy: 600, coverage: 0.5 });
+  });
+  it('comes of the counter where there is one, from the reading before the period on; a reset begins at 0', async () => {
+    // 1000 before; 1600 (+600), back to 100 after a reset (+100), 400 (+300): 1000 Wh.
+    for (const [minute, last] of [
+      [-5, 1000],
+      [10, 1600],
+      [20, 100],
+      [50, 400],
+    ] as const)
+      await rollup(ids.energy!, FROM + minute * 60_000, { last });
+    expect(await energy()).toEqual({ nodeId: place, energy: 1000, coverage: 1 });
+    // Over the part before the reset only what was counted there.
+    expect(await energy(FROM, FROM + 15 * 60_000)).toMatchObject({ energy: 600 });
+  });
+});

@@ -1,0 +1,158 @@
+import type { Device, Point } from '@loka/contract/devices';
+import type { RegisterMap } from '@loka/contract/registers';
+import type { Search } from '@loka/contract/search';
+import { createServer, type Server } from 'node:net';
+import { freePort } from '../../scripts/lib/ports.mjs';
+import { Loka, until } from './support/loka.js';
+import { nameSite, newest } from './support/point.js';
+import { TestBuilding } from './support/site.js';
+
+let loka: Loka;
+let building: TestBuilding;
+
+beforeAll(async () => {
+  [loka, building] = await Promise.all([
+    Loka.start(),
+    TestBuilding.start(['main-meter', 'gateway', 'van-meter', 'mixer-meter', 'control']),
+  ]);
+  await nameSite(loka);
+});
+afterAll(async () => {
+  await building.stop();
+  await loka.stop();
+});
+
+const last = async () => (await loka.ask<{ search: Search | null }>('/searches/last')).search;
+async function search(ports: number[], units = '1-5'): Promise<Search> {
+  const { id } = await loka.ask<Search>('/searches', 'POST', {
+    addresses: '127.0.0.1',
+    ports: ports.join(','),
+    units,
+    timeoutMs: 400,
+  });
+  return until(
+    'the end of the search',
+    async () => {
+      const state = await last();
+      return state?.id === id && state.state !== 'running' ? state : null;
+    },
+    50_000,
+  );
+}
+const mapId = async (name: string) =>
+  (await loka.ask<RegisterMap[]>('/register-maps')).find((m) => m.name === name)?.id;
+
+it('finds the units, and what they are: by what they say, by SunSpec, by a map that reads plausibly', async () => {
+  const { 'main-meter': main, gateway, 'van-meter': van, 'mixer-meter': mixer, control } = building.ports;
+  const result = await search([main, gateway, van, mixer, control, await freePort()]);
+  expect(result).toMatchObject({ state: 'done', tried: 6, of: 6 });
+  const found = (port: number) => result.found.filter((f) => f.port === port);
+  expect(found(main).map((f) => [f.unit, f.identification, f.maps[0]?.id])).toEqual([
+    [1, 'Brindlewick, Three-phase meter, 1.2', await mapId('Three-phase meter, float map')],
+  ]);
+  expect(found(gateway).map((f) => f.unit)).toEqual([1, 2, 3, 4]);
+  expect(found(gateway).every((f) => f.maps[0]?.name === 'Single-phase meter, integer map')).toBe(true);
+  expect(found(van)).toMatchObject([
+    { unit: 1, identification: 'Brindlewick Charger meter BM-0203-77', sunspec: { model: 203 } },
+  ]);
+  expect(found(mixer)[0]?.maps[0]?.name).toBe('Motor meter, floats with the low word first');
+  // What answers, but not in Modbus, is no device.
+  expect(found(control)).toEqual([]);
+});
+it('a found one is added with one step, with its link; the second unit of a gateway uses the same link', async () => {
+  const { gateway } = building.ports;
+  const map = await mapId('Single-phase meter, integer map');
+  const add = (unit: number) =>
+    loka.ask<{ id: number }>('/searches/add', 'POST', {
+      name: `Unit ${unit}`,
+      host: '127.0.0.1',
+      port: gateway,
+      unit,
+      mapId: map,
+    });
+  const [one, two] = [await add(1), await add(2)];
+  const devices = await loka.ask<Device[]>('/devices');
+  expect(devices.find((d) => d.id === one.id)?.linkId).toBe(devices.find((d) => d.id === two.id)?.linkId);
+  const points = await loka.ask<Point[]>('/points');
+  await until('a voltage', () => (newest(loka, points, two.id, 'voltage')?.v ?? 0) > 200);
+  expect((await last())?.found.find((f) => f.port === gateway && f.unit === 2)?.deviceId).toBe(two.id);
+});
+it('a device that speaks SunSpec needs no map: its values are read with their scale factors', async () => {
+  const { id } = await loka.ask<{ id: number }>('/searches/add', 'POST', {
+    name: 'Charger',
+    host: '127.0.0.1',
+    port: building.ports['van-meter'],
+    unit: 1,
+  });
+  const points = await loka.ask<Point[]>('/points');
+  const value = (key: string) => newest(loka, points, id, key)?.v ?? NaN;
+  const truth = () => building.running.site.building.flows.get('van-charger')!;
+  await until('its voltage', () => Math.abs(value('voltage-l2') - truth().L2.volts) < 2);
+  await until('its power', () => Math.abs(value('power-l1') - truth().L1.watts) <= 10);
+  await until('its energy', () => value('energy-import') > 3_400_000);
+  // A second one of the kind shares the map.
+  const second = await loka.raw('/devices/sunspec', 'POST', {
+    linkId: (await loka.ask<Device[]>('/devices')).find((d) => d.id === id)!.linkId,
+    unit: 1,
+    name: 'Again',
+  });
+  expect(second).toMatchObject({ status: 422, body: { errors: [{ field: 'unit' }] } });
+});
+it('what speaks no SunSpec is told so, and no link is left behind', async () => {
+  const before = (await loka.ask<unknown[]>('/links')).length;
+  const none = await loka.raw('/searches/add', 'POST', {
+    name: 'X',
+    host: '127.0.0.1',
+    port: building.ports['mixer-meter'],
+    unit: 1,
+  });
+  expect(none).toMatchObject({
+    status: 422,
+    body: { detail: expect.stringContaining('does not speak SunSpec') },
+  });
+  expect((await loka.ask<unknown[]>('/links')).length).toBe(before);
+});
+it('only where the owner allows it, only ranges that are some, one search at a time', async () => {
+  const ask = (more: object) =>
+    loka.raw('/searches', 'POST', { addresses: '127.0.0.1', ports: '502', units: '1', ...more });
+  expect(await ask({ addresses: '8.8.8.8' })).toMatchObject({
+    status: 422,
+    body: { errors: [{ field: 'addresses', message: expect.stringContaining('not in the networks') }] },
+  });
+  expect(await ask({ addresses: '127.0.0.1, 203.0.113.5' })).toMatchObject({ status: 422 });
+  expect(await ask({ addresses: 'meter.local' })).toMatchObject({
+    status: 422,
+    body: { errors: [{ field: 'addresses' }] },
+  });
+  expect(await ask({ units: '0-400' })).toMatchObject({
+    status: 422,
+    body: { errors: [{ field: 'units' }] },
+  });
+  expect(await ask({ ports: '1-65535' })).toMatchObject({ status: 422 });
+});
+describe('a device that takes its time', () => {
+  let silent: Server;
+  let port: number;
+  beforeAll(async () => {
+    port = await freePort();
+    silent = createServer((socket) => void socket.on('error', () => undefined));
+    await new Promise<void>((resolve) => silent.listen(port, '127.0.0.1', () => resolve()));
+  });
+  afterAll(() => void silent.close());
+  it('does not keep a search from being cancelled, and a second search waits for the first', async () => {
+    const { id } = await loka.ask<Search>('/searches', 'POST', {
+      addresses: '127.0.0.1',
+      ports: String(port),
+      units: '0-255',
+      timeoutMs: 300,
+    });
+    expect(
+      (await loka.raw('/searches', 'POST', { addresses: '127.0.0.1', ports: '502', units: '1' })).status,
+    ).toBe(409);
+    await loka.ask(`/searches/${id}/cancel`, 'POST');
+    const state = await until('cancelled', async () =>
+      (await last())?.state === 'cancelled' ? await last() : null,
+    );
+    expect(state?.found).toEqual([]);
+  });
+});

@@ -1,0 +1,77 @@
+import type { Device } from '@loka/contract/devices';
+import type { RegisterMap } from '@loka/contract/registers';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { FormDialog } from '../shared/FormDialog.js';
+import { useSubmit } from '../shared/useSubmit.js';
+import { useNotices } from '../shared/notices.js';
+
+/** Has other devices take over the map of one, and on which conductors its values are. */
+export function CopySettingsDialog({
+  from,
+  devices,
+  maps,
+  onClose,
+}: {
+  from: Device;
+  devices: Device[];
+  maps: RegisterMap[];
+  onClose: () => void;
+}) {
+  const [chosen, setChosen] = useState<number[]>([]);
+  const { say } = useNotices();
+  const mapOf = (d: Device) => maps.find((m) => m.id === d.mapId)?.name ?? '';
+  const { busy, dialog } = useSubmit(async () => {
+    const before = devices.filter((d) => chosen.includes(d.id));
+    await api(`/devices/${from.id}/copy-settings`, 'POST', { deviceIds: chosen });
+    await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
+    say(
+      `${chosen.length} device${chosen.length === 1 ? ' has' : 's have'} taken over the settings of ${from.name}.`,
+      () =>
+        Promise.all(
+          before.map(({ id, name, linkId, mapId, unit, topic }) =>
+            api(`/devices/${id}`, 'PUT', { name, linkId, mapId, unit, topic }),
+          ),
+        ),
+    );
+    onClose();
+  });
+  return (
+    <FormDialog
+      title={`Copy the settings of ${from.name}`}
+      verb={chosen.length === 0 ? 'Choose devices' : `Copy to ${chosen.length}`}
+      {...dialog}
+      busy={busy || chosen.length === 0}
+      onClose={onClose}
+    >
+      <p className="muted">
+        These devices take over its map, “{mapOf(from)}”, and on which conductors its values are. Values that
+        the new map does not have are put away; their readings stay.
+      </p>
+      {devices
+        .filter((d) => d.id !== from.id)
+        .map((d) => (
+          <FormControlLabel
+            key={d.id}
+            control={
+              <Checkbox
+                size="small"
+                checked={chosen.includes(d.id)}
+                onChange={(e) =>
+                  setChosen(e.target.checked ? [...chosen, d.id] : chosen.filter((id) => id !== d.id))
+                }
+              />
+            }
+            label={
+              <>
+                {d.name} <span className="muted">{mapOf(d)}</span>
+              </>
+            }
+          />
+        ))}
+    </FormDialog>
+  );
+}

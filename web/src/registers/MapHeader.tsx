@@ -1,0 +1,79 @@
+import type { RegisterMap } from '@loka/contract/registers';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { Link, useNavigate } from 'react-router';
+import { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { useNotices } from '../shared/notices.js';
+import type { Draft } from '../shared/useDraft.js';
+import { SaveMap, type MapContent } from './SaveMap.js';
+import styles from '../points/pointGrid.module.css';
+
+/** Above either map editor: the name, back and forth, take off, versions, save. */
+export function MapHeader({
+  label,
+  map,
+  content,
+  draft,
+  faulty,
+  back,
+  onName,
+  onRestored,
+}: {
+  label: string;
+  map: RegisterMap;
+  content: MapContent;
+  draft: Pick<Draft<unknown>, 'undo' | 'redo' | 'canUndo' | 'canRedo' | 'dirty'>;
+  /** Whether the values hold something that must not be saved. */
+  faulty: boolean;
+  back: string;
+  onName: (name: string) => void;
+  onRestored: (map: RegisterMap) => void;
+}) {
+  const navigate = useNavigate();
+  const { attempt, say } = useNotices();
+  const nameless = content.name.trim() === '';
+  const remove = () =>
+    attempt(async () => {
+      await api(`/register-maps/${map.id}`, 'DELETE');
+      void navigate('/field');
+      await mutate('/register-maps');
+      const { name, description, points, messages, availability } = map;
+      say(`“${name}” was taken off.`, () =>
+        api('/register-maps', 'POST', { name, description, points, messages, availability }),
+      );
+    });
+  return (
+    <div className={styles.title}>
+      <TextField
+        label={label}
+        value={content.name}
+        onChange={(e) => onName(e.target.value)}
+        sx={{ maxWidth: 360 }}
+        error={nameless}
+      />
+      <span className={styles.space} />
+      <Button onClick={draft.undo} disabled={!draft.canUndo}>
+        Undo
+      </Button>
+      <Button onClick={draft.redo} disabled={!draft.canRedo}>
+        Redo
+      </Button>
+      <Button component={Link} to={back}>
+        {draft.dirty || content.name !== map.name ? 'Discard' : 'Back'}
+      </Button>
+      {map.deviceIds.length === 0 && (
+        <Button color="error" onClick={() => void remove()}>
+          Take off
+        </Button>
+      )}
+      <SaveMap
+        map={map}
+        content={content}
+        disabled={faulty || nameless}
+        onRestored={onRestored}
+        onSaved={() => void navigate(back)}
+      />
+    </div>
+  );
+}
