@@ -251,6 +251,20 @@ export class DeviceBatch {
   members!: BatchMember[];
 }
 
+/** Devices that were made at once, with the links that were made for them, to be taken back. */
+export class BatchTakenBack {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Say at least one.' })
+  @ArrayMaxSize(100, { message: 'At most 100 at once.' })
+  @IsInt({ each: true })
+  ids!: number[];
+
+  @IsArray()
+  @ArrayMaxSize(100, { message: 'At most 100 at once.' })
+  @IsInt({ each: true })
+  linkIds!: number[];
+}
+
 /** Which devices take over the settings of one. */
 export class SettingsCopy {
   @IsArray()

@@ -158,7 +158,21 @@ describe('many like one', () => {
       id: linkIds[0],
       made: false,
     });
-    for (const id of ids) await loka.ask(`/devices/${id}`, 'DELETE');
+    // Taken back: none of them is there, nothing is asked over the link that was made, and the one they are like goes on.
+    const unknown = { ids: [...ids, 999_999], linkIds };
+    expect((await loka.raw('/devices/batch/take-back', 'POST', unknown)).status).toBe(422);
+    const present = async () => (await loka.ask<Device[]>('/devices')).map((d) => d.id);
+    const enabled = async (id: number) =>
+      (await loka.ask<Link[]>('/links')).find((l) => l.id === id)?.enabled;
+    expect(await present()).toEqual(expect.arrayContaining(ids));
+    await loka.ask('/devices/batch/take-back', 'POST', { ids: ids.slice(0, 1), linkIds });
+    expect([await enabled(linkIds[0] as number), (await present()).includes(ids[0] as number)]).toEqual([
+      true, // the second one is still on it
+      false,
+    ]);
+    await loka.ask('/devices/batch/take-back', 'POST', { ids, linkIds });
+    expect(await present()).not.toEqual(expect.arrayContaining([ids[1]]));
+    expect([await enabled(linkIds[0] as number), await enabled(linkId)]).toEqual([false, true]);
   });
   it('twenty at once', async () => {
     const mapId = await makeMap(loka, 'Silent', { points: [register('a', 0)] });

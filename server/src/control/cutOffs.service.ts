@@ -17,6 +17,7 @@ import { CutOffRuleEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
 import { SwitchBook } from './switchBook.js';
 import { SwitchesService } from './switches.service.js';
+import { Turns } from '../database/turns.js';
 
 interface Watched {
   rule: CutOffRuleEntity;
@@ -32,6 +33,7 @@ const TRY_AGAIN = 2000;
 /** Overload cut-off: watches a point and opens a switch when it stays above the limit, until a person restores it. */
 @Injectable()
 export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
+  private readonly turns = new Turns();
   private readonly log = new Logger('cut-off');
   private watched: Watched[] = [];
   private timer: NodeJS.Timeout | null = null;
@@ -134,19 +136,21 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     return this.watched.find((w) => w.rule.id === id);
   }
 
-  private async reload(): Promise<void> {
-    const rows = await this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
-    const before = this.watched;
-    this.watched = rows.map((rule) => {
-      const known = before.find((w) => w.rule.id === rule.id);
-      const state =
-        known?.state ??
-        (rule.trippedAt === null
-          ? ARMED
-          : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
-      return { rule, state, decision: known?.decision ?? null, lastTry: 0 };
+  private reload(): Promise<void> {
+    return this.turns.take(async () => {
+      const rows = await this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
+      const before = this.watched;
+      this.watched = rows.map((rule) => {
+        const known = before.find((w) => w.rule.id === rule.id);
+        const state =
+          known?.state ??
+          (rule.trippedAt === null
+            ? ARMED
+            : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
+        return { rule, state, decision: known?.decision ?? null, lastTry: 0 };
+      });
+      this.say();
     });
-    this.say();
   }
 
   private feed(readings: LiveReading[]): void {

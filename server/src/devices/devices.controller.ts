@@ -1,4 +1,5 @@
 import {
+  BatchTakenBack,
   DeviceAssignment,
   DeviceBatch,
   DeviceInput,
@@ -70,6 +71,13 @@ export class DevicesController {
   @Post('devices/batch')
   createBatch(@Body() input: DeviceBatch) {
     return this.devices.createBatch(input);
+  }
+
+  /** Undoes the making of several devices at once. */
+  @Post('devices/batch/take-back')
+  @HttpCode(204)
+  takeBackBatch(@Body() input: BatchTakenBack): Promise<void> {
+    return this.devices.takeBackBatch(input);
   }
 
   /** Has other devices take over the map and the conductors of this one. */

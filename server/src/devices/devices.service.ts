@@ -1,6 +1,7 @@
 import {
   hasAddresses,
   isModbusKind,
+  type BatchTakenBack,
   type Device,
   type DeviceBatch,
   type DeviceInput,
@@ -95,6 +96,24 @@ export class DevicesService {
     return { ids: saved.map((d) => d.id), linkIds };
   }
 
+  /**
+   * Takes off several devices at once, and has nothing asked any more over the links that were made for them. What
+   * was read stays, and with it the links over which it came. A link that others have come to use goes on.
+   */
+  async takeBackBatch({ ids, linkIds }: BatchTakenBack): Promise<void> {
+    const known = await this.book.devices.countBy({ id: In(ids) });
+    if (known < new Set(ids).size) throw invalidField('ids', 'One of the devices is not there.');
+    const others = (await this.book.presentDevices()).filter((d) => !ids.includes(d.id));
+    const unused = linkIds.filter((id) => !others.some((d) => d.linkId === id));
+    const pointIds = this.pointIdsOf(ids);
+    // The links first: whoever sees the devices gone sees their links switched off.
+    await this.book.links.update({ id: In(unused) }, { enabled: false });
+    await this.book.devices.update({ id: In(ids) }, { removedAt: Date.now() });
+    await this.book.reload();
+    this.changes.say('links', 'devices', 'register-maps', 'installation');
+    this.live.forget(pointIds);
+  }
+
   /** Has other devices take over the map of one, and what was said of its conductors. */
   async copySettings(id: number, deviceIds: number[]): Promise<void> {
     const from = await this.book.devices.findOneBy({ id });
@@ -140,14 +159,18 @@ export class DevicesService {
   /** Takes a device off the site or, with `removedAt` null, puts it back. Its readings stay either way. */
   async setRemoved(id: number, removedAt: number | null): Promise<void> {
     if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
-    const pointIds = this.book
-      .allPoints()
-      .filter((p) => p.deviceId === id)
-      .map((p) => p.id);
+    const pointIds = this.pointIdsOf([id]);
     await this.book.devices.update(id, { removedAt });
     await this.afterDeviceChange(id);
     // Only now: from here on nothing of it is taken in any more, not even a request that was under way.
     if (removedAt !== null) this.live.forget(pointIds);
+  }
+
+  private pointIdsOf(deviceIds: readonly number[]): number[] {
+    return this.book
+      .allPoints()
+      .filter((p) => p.deviceId !== null && deviceIds.includes(p.deviceId))
+      .map((p) => p.id);
   }
 
   points(): Point[] {

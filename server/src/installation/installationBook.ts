@@ -2,10 +2,12 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { InstallationNodeEntity } from './installationNode.entity.js';
+import { Turns } from '../database/turns.js';
 
 /** The tree of the installation, kept in memory. */
 @Injectable()
 export class InstallationBook implements OnModuleInit {
+  private readonly turns = new Turns();
   private nodes = new Map<number, InstallationNodeEntity>();
 
   constructor(@InjectRepository(InstallationNodeEntity) readonly rows: Repository<InstallationNodeEntity>) {}
@@ -14,9 +16,11 @@ export class InstallationBook implements OnModuleInit {
     return this.reload();
   }
 
-  async reload(): Promise<void> {
-    const rows = await this.rows.find({ order: { position: 'ASC', id: 'ASC' } });
-    this.nodes = new Map(rows.map((row) => [row.id, row]));
+  reload(): Promise<void> {
+    return this.turns.take(async () => {
+      const rows = await this.rows.find({ order: { position: 'ASC', id: 'ASC' } });
+      this.nodes = new Map(rows.map((row) => [row.id, row]));
+    });
   }
 
   node(id: number): InstallationNodeEntity | undefined {

@@ -8,7 +8,6 @@ import { useSubmit } from '../shared/useSubmit.js';
 import { useNotices } from '../shared/notices.js';
 import { members, type Difference } from './batch.js';
 import styles from './DevicePanel.module.css';
-import { inputOf } from './linkKinds.js';
 
 /** Several devices like one at once: names and unit ids, base topics or addresses that count up. */
 export function BatchDialog({
@@ -50,10 +49,7 @@ export function BatchDialog({
     });
     await Promise.all(['/links', '/devices', '/points', '/register-maps'].map((key) => mutate(key)));
     say(`${ids.length} devices were added.`, async () => {
-      await Promise.all(ids.map((id) => api(`/devices/${id}`, 'DELETE')));
-      // What they have read stays, and with it the links over which it came; nothing is asked over them any more.
-      const links = (await api<Link[]>('/links')).filter((l) => linkIds.includes(l.id));
-      await Promise.all(links.map((l) => api(`/links/${l.id}`, 'PUT', { ...inputOf(l), enabled: false })));
+      await api('/devices/batch/take-back', 'POST', { ids, linkIds });
     });
     onClose();
   });
