@@ -290,6 +290,22 @@ export class PointAssignment {
   phase!: Phase | null;
 }
 
+/** A point with the place that it is given. */
+export class PlacedPoint extends PointAssignment {
+  @IsInt()
+  id!: number;
+}
+
+/** Points that are given their places at once: all of them, or none. */
+export class PointAssignments {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Say at least one point.' })
+  @ArrayMaxSize(1000, { message: 'At most 1000 points at once.' })
+  @ValidateNested({ each: true })
+  @Type(() => PlacedPoint)
+  points!: PlacedPoint[];
+}
+
 /** Where all points of a device belong. */
 export class DeviceAssignment {
   @IsOptional()

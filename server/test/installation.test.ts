@@ -90,6 +90,42 @@ describe('the tree', () => {
     await loka.ask(`/installation/${spare}`, 'DELETE');
     expect((await loka.ask<InstallationNode[]>('/installation')).some((n) => n.id === spare)).toBe(false);
   });
+  it('points are given their places together, or none of them is', async () => {
+    const link = await loka.ask<{ id: number }>('/links', 'POST', {
+      name: 'Off as well',
+      host: '127.0.0.1',
+      port: 1503,
+      timeoutMs: 1000,
+      enabled: false,
+    });
+    const mapId = await makeMap(loka, 'Two lines', { points: [register('a', 0), register('b', 1)] });
+    const device = await loka.ask<{ id: number }>('/devices', 'POST', {
+      linkId: link.id,
+      mapId,
+      name: 'Two lines',
+      unit: 1,
+    });
+    const way = await make('circuit', board, 'Way of two lines', { way: '6' });
+    const own = async () => (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === device.id);
+    const [a, b] = (await own()).map((p) => p.id) as [number, number];
+    const places = (...points: object[]) => loka.raw('/points/assignments', 'PUT', { points });
+    expect(
+      (await places({ id: a, nodeId: way, phase: 'L1' }, { id: b, nodeId: way, phase: 'L2' })).status,
+    ).toBe(204);
+    const both = [
+      { nodeId: way, phase: 'L1' },
+      { nodeId: way, phase: 'L2' },
+    ];
+    expect(await own()).toMatchObject(both);
+    for (const wrong of [
+      { id: 4711, nodeId: way },
+      { id: b, nodeId: 4711 },
+      { id: b, nodeId: way, phase: 'L4' },
+    ])
+      expect((await places({ id: a, nodeId: null, phase: null }, wrong)).status).toBe(422);
+    expect((await places()).status).toBe(422);
+    expect(await own()).toMatchObject(both);
+  });
   it('knows which places may feed in by what is there', async () => {
     const link = await loka.ask<{ id: number }>('/links', 'POST', {
       name: 'Off',

@@ -6,6 +6,7 @@ import {
   LinkAddress,
   LinkInput,
   PointAssignment,
+  PointAssignments,
   SettingsCopy,
   type Device,
   type Link,
@@ -114,6 +115,13 @@ export class DevicesController {
   @Get('points')
   points(): Point[] {
     return this.devices.points();
+  }
+
+  /** Gives several points their places, all or none. */
+  @Put('points/assignments')
+  @HttpCode(204)
+  assignEach(@Body() { points }: PointAssignments): Promise<void> {
+    return this.devices.assignEach(points);
   }
 
   @Put('points/:id/assignment')

@@ -5,6 +5,7 @@ import {
   type Device,
   type DeviceBatch,
   type DeviceInput,
+  type PlacedPoint,
   type Point,
   type PointAssignment,
 } from '@loka/contract/devices';
@@ -17,7 +18,7 @@ import { CorrectionBook } from '../calibration/correctionBook.js';
 import { InstallationBook } from '../installation/installationBook.js';
 import { DeviceBook, type KnownPoint } from './deviceBook.js';
 import { LinksService } from './links.service.js';
-import type { PointEntity } from './point.entity.js';
+import { PointEntity } from './point.entity.js';
 import { In } from 'typeorm';
 
 /** Devices and their points, as the person fitting them sees them. */
@@ -177,25 +178,42 @@ export class DevicesService {
     return this.book.allPoints().map((point) => this.toPoint(point));
   }
 
-  async assign(id: number, { nodeId, phase }: PointAssignment): Promise<Point> {
+  async assign(id: number, assignment: PointAssignment): Promise<Point> {
     if (!this.book.point(id)) throw notFound('point', id);
-    if (nodeId !== null && !this.installation.node(nodeId))
-      throw invalidField('nodeId', 'That circuit is no longer there.');
-    await this.book.pointRows.update(id, { nodeId: nodeId ?? null, phase: phase ?? null });
-    await this.book.reload();
-    this.changes.say('devices', 'installation');
+    await this.assignEach([{ id, ...assignment }]);
     return this.toPoint(this.book.point(id) as KnownPoint);
+  }
+
+  /** Gives points their places: all of them, or none when one cannot be. */
+  async assignEach(placed: readonly PlacedPoint[]): Promise<void> {
+    for (const { id, nodeId } of placed) {
+      if (!this.book.point(id)) throw invalidField('points', `There is no point ${id}.`);
+      this.refuseUnknownPlace(nodeId);
+    }
+    await this.book.pointRows.manager.transaction(async (manager) => {
+      for (const { id, nodeId, phase } of placed)
+        await manager.update(PointEntity, id, { nodeId: nodeId ?? null, phase: phase ?? null });
+    });
+    await this.afterAssignment();
   }
 
   /** Gives all points of a device to one place; what was said of their conductors stays. */
   async assignAll(deviceId: number, nodeId: number | null): Promise<Point[]> {
     if (!(await this.book.devices.existsBy({ id: deviceId }))) throw notFound('device', deviceId);
-    if (nodeId !== null && !this.installation.node(nodeId))
-      throw invalidField('nodeId', 'That circuit is no longer there.');
+    this.refuseUnknownPlace(nodeId);
     await this.book.pointRows.update({ deviceId }, { nodeId });
+    await this.afterAssignment();
+    return this.points().filter((p) => p.deviceId === deviceId);
+  }
+
+  private refuseUnknownPlace(nodeId: number | null | undefined): void {
+    if (nodeId != null && !this.installation.node(nodeId))
+      throw invalidField('nodeId', 'That circuit is no longer there.');
+  }
+
+  private async afterAssignment(): Promise<void> {
     await this.book.reload();
     this.changes.say('devices', 'installation');
-    return this.points().filter((p) => p.deviceId === deviceId);
   }
 
   private toPoint({ id, deviceId, deviceName, key, definition, nodeId, phase }: KnownPoint): Point {

@@ -10,6 +10,7 @@ import { mutate } from 'swr';
 import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useInstallation, usePoints } from '../api/useApi.js';
+import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useNotices } from '../shared/notices.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
@@ -121,9 +122,9 @@ function PointRow({ point, topic }: { point: Point; topic: string }) {
   const { data: nodes = [] } = useInstallation();
   const { attempt } = useNotices();
   const assign = (nodeId: number | null, phase: Phase | null) =>
-    void attempt(() => assignPoint(point.id, nodeId, phase));
+    void attempt(() => assignPoints([{ id: point.id, nodeId, phase }]));
   // What the map says of the conductor holds unless the assignment says otherwise.
-  const own = point.phase === point.definition.phase ? null : point.phase;
+  const own = placeOfPoint(point).phase;
   return (
     <tr>
       <td>{point.definition.name}</td>
@@ -183,17 +184,12 @@ function AssignAll({ points }: { points: Point[] }) {
   const { attempt, say } = useNotices();
   const assign = (nodeId: number) =>
     void attempt(async () => {
-      const before = points.map((p) => ({ id: p.id, nodeId: p.nodeId }));
-      const own = (p: Point) => (p.phase === p.definition.phase ? null : p.phase);
+      const before = points.map(placeOfPoint);
       await api(`/devices/${points[0]?.deviceId}/assignment`, 'PUT', { nodeId });
       await Promise.all([mutate('/points'), mutate('/installation')]);
-      say(`All ${points.length} points belong to ${nodes.find((n) => n.id === nodeId)?.name}.`, async () => {
-        for (const p of points)
-          await api(`/points/${p.id}/assignment`, 'PUT', {
-            nodeId: before.find((b) => b.id === p.id)?.nodeId ?? null,
-            phase: own(p),
-          });
-      });
+      say(`All ${points.length} points belong to ${nodes.find((n) => n.id === nodeId)?.name}.`, () =>
+        assignPoints(before),
+      );
     });
   return (
     <p className={styles.all}>
@@ -212,9 +208,4 @@ function AssignAll({ points }: { points: Point[] }) {
       </label>
     </p>
   );
-}
-
-async function assignPoint(id: number, nodeId: number | null, phase: Phase | null): Promise<void> {
-  await api(`/points/${id}/assignment`, 'PUT', { nodeId, phase });
-  await Promise.all([mutate('/points'), mutate('/installation')]);
 }

@@ -8,6 +8,7 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useDevices, useLinks, useRegisterMaps } from '../api/useApi.js';
 import { placeOf } from '../devices/linkKinds.js';
+import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useNotices } from '../shared/notices.js';
 import { likelyDevice, likelyMap, phaseFor, proposedValues } from './proposedValues.js';
 import styles from './FitPage.module.css';
@@ -57,16 +58,10 @@ function Connected({
   const assign = () =>
     void attempt(async () => {
       const before = own.filter((p) => chosen.includes(p.id));
-      for (const p of before)
-        await api(`/points/${p.id}/assignment`, 'PUT', { nodeId: node.id, phase: phaseFor(p, node) });
-      await Promise.all([mutate('/points'), mutate('/installation')]);
-      say(`${before.length} values of ${chosenDevice.name} belong to ${node.name}.`, async () => {
-        for (const p of before)
-          await api(`/points/${p.id}/assignment`, 'PUT', {
-            nodeId: p.nodeId,
-            phase: p.phase === p.definition.phase ? null : p.phase,
-          });
-      });
+      await assignPoints(before.map((p) => ({ id: p.id, nodeId: node.id, phase: phaseFor(p, node) })));
+      say(`${before.length} values of ${chosenDevice.name} belong to ${node.name}.`, () =>
+        assignPoints(before.map(placeOfPoint)),
+      );
     });
   return (
     <div>
@@ -241,8 +236,7 @@ async function assign(
 ): Promise<void> {
   if (proposed.length === own.length && own.every((p) => phaseFor(p, node) === null))
     return api(`/devices/${deviceId}/assignment`, 'PUT', { nodeId: node.id });
-  for (const p of proposed)
-    await api(`/points/${p.id}/assignment`, 'PUT', { nodeId: node.id, phase: phaseFor(p, node) });
+  await assignPoints(proposed.map((p) => ({ id: p.id, nodeId: node.id, phase: phaseFor(p, node) })));
 }
 
 /** The link to an address: the one that is there, or a new one that has answered once. */

@@ -5,6 +5,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';
+import { assignPoints } from '../points/assignPoints.js';
 import { api } from '../api/client.js';
 import { useDevices, useInstallation, useRegisterMaps } from '../api/useApi.js';
 import { FormDialog } from '../shared/FormDialog.js';
@@ -54,8 +55,8 @@ export function NamePoint({
       points: renamed(m.points),
       messages: renamed(m.messages),
     });
-    await api(`/points/${point.id}/assignment`, 'PUT', { nodeId, phase: null });
-    await Promise.all([mutate('/points'), mutate('/register-maps'), mutate('/installation')]);
+    await assignPoints([{ id: point.id, nodeId, phase: null }]);
+    await mutate('/register-maps');
   };
   const { busy, dialog } = useSubmit(async () => {
     if (!map) return;
