@@ -23,6 +23,13 @@ const body = (kind: string, parentId: number | null, name: string, more: object 
 });
 const make = async (...args: Parameters<typeof body>) =>
   (await loka.ask<{ id: number }>('/installation', 'POST', body(...args))).id;
+/** A device on a link that is switched off. */
+const silentDevice = async (name: string, port: number, points: ReturnType<typeof register>[]) => {
+  const address = { host: '127.0.0.1', port, timeoutMs: 1000, enabled: false };
+  const link = await loka.ask<{ id: number }>('/links', 'POST', { name: `${name}, off`, ...address });
+  const mapId = await makeMap(loka, name, { points });
+  return (await loka.ask<{ id: number }>('/devices', 'POST', { linkId: link.id, mapId, name, unit: 1 })).id;
+};
 const refusal = async (path: string, method: string, sent?: object) => {
   const { status, body: answer } = await loka.raw(path, method, sent);
   const { detail, errors } = answer as { detail: string; errors?: { field: string; message: string }[] };
@@ -91,22 +98,9 @@ describe('the tree', () => {
     expect((await loka.ask<InstallationNode[]>('/installation')).some((n) => n.id === spare)).toBe(false);
   });
   it('points are given their places together, or none of them is', async () => {
-    const link = await loka.ask<{ id: number }>('/links', 'POST', {
-      name: 'Off as well',
-      host: '127.0.0.1',
-      port: 1503,
-      timeoutMs: 1000,
-      enabled: false,
-    });
-    const mapId = await makeMap(loka, 'Two lines', { points: [register('a', 0), register('b', 1)] });
-    const device = await loka.ask<{ id: number }>('/devices', 'POST', {
-      linkId: link.id,
-      mapId,
-      name: 'Two lines',
-      unit: 1,
-    });
+    const deviceId = await silentDevice('Two lines', 1503, [register('a', 0), register('b', 1)]);
     const way = await make('circuit', board, 'Way of two lines', { way: '6' });
-    const own = async () => (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === device.id);
+    const own = async () => (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === deviceId);
     const [a, b] = (await own()).map((p) => p.id) as [number, number];
     const places = (...points: object[]) => loka.raw('/points/assignments', 'PUT', { points });
     expect(
@@ -127,30 +121,15 @@ describe('the tree', () => {
     expect(await own()).toMatchObject(both);
   });
   it('knows which places may feed in by what is there', async () => {
-    const link = await loka.ask<{ id: number }>('/links', 'POST', {
-      name: 'Off',
-      host: '127.0.0.1',
-      port: 1502,
-      timeoutMs: 1000,
-      enabled: false,
-    });
-    const mapId = await makeMap(loka, 'Storage', {
-      points: [
-        register('power', 0, { quantity: 'active-power', unit: 'W', phase: 'total' }),
-        register('battery-power', 1, { quantity: 'active-power', unit: 'W', phase: 'DC' }),
-        register('battery-current', 2, { quantity: 'current', unit: 'A', phase: 'DC' }),
-        register('line-current', 3, { quantity: 'current', unit: 'A', phase: 'L1' }),
-      ],
-    });
-    const device = await loka.ask<{ id: number }>('/devices', 'POST', {
-      linkId: link.id,
-      mapId,
-      name: 'Unit',
-      unit: 1,
-    });
+    const deviceId = await silentDevice('Storage', 1502, [
+      register('power', 0, { quantity: 'active-power', unit: 'W', phase: 'total' }),
+      register('battery-power', 1, { quantity: 'active-power', unit: 'W', phase: 'DC' }),
+      register('battery-current', 2, { quantity: 'current', unit: 'A', phase: 'DC' }),
+      register('line-current', 3, { quantity: 'current', unit: 'A', phase: 'L1' }),
+    ]);
     const store = await make('circuit', board, 'Way with a store', { way: '5' });
-    await loka.ask(`/devices/${device.id}/assignment`, 'PUT', { nodeId: store });
-    const points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === device.id);
+    await loka.ask(`/devices/${deviceId}/assignment`, 'PUT', { nodeId: store });
+    const points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === deviceId);
     const id = (key: string) => points.find((p) => p.key === key)?.id;
     const nodes = await loka.ask<InstallationNode[]>('/installation');
     expect(nodes.find((n) => n.id === store)).toMatchObject({

@@ -1,4 +1,3 @@
-import type { RegisterMap } from '@loka/contract/registers';
 import {
   checkMessages,
   newMessage,
@@ -9,29 +8,22 @@ import {
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import { useDevices, useTopics } from '../api/useApi.js';
 import { keyedByName, keyFor } from '../registers/draft.js';
 import { MapHeader } from '../registers/MapHeader.js';
 import { moveInGrid } from '../points/gridKeys.js';
 import { useDraft } from '../shared/useDraft.js';
 import { MessageRow } from './MessageRow.js';
-import { EmptyState, LoadingState } from '../shared/states.js';
-import { useEditedMap } from '../registers/useEditedMap.js';
+import { EditedMap, type MapEditorProps } from '../registers/EditedMap.js';
 import styles from '../points/pointGrid.module.css';
 
 /** The editor of a map of messages: topics, where in the payload a value stands, and who tells that it is there. */
 export default function MessageMapPage() {
-  const { loading, map, round, onRestored } = useEditedMap();
-  if (loading) return <LoadingState />;
-  if (!map)
-    return (
-      <EmptyState title="There is no such map" action={<Link to="/field">To the links and maps</Link>} />
-    );
-  return <Editor key={`${map.id}/${round}`} map={map} onRestored={onRestored} />;
+  return <EditedMap editor={Editor} />;
 }
 
-function Editor({ map, onRestored }: { map: RegisterMap; onRestored: (map: RegisterMap) => void }) {
+function Editor({ map, onRestored }: MapEditorProps) {
   const [search] = useSearchParams();
   const { data: devices = [] } = useDevices();
   const [name, setName] = useState(map.name);

@@ -1,5 +1,4 @@
 import type { TrialRead } from '@loka/contract/devices';
-import type { RegisterMap } from '@loka/contract/registers';
 import {
   checkMap,
   gapsOf,
@@ -10,10 +9,11 @@ import {
 } from '@loka/core/registers';
 import Button from '@mui/material/Button';
 import { useState, type ClipboardEvent } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import { useDevices } from '../api/useApi.js';
-import { EmptyState, LoadingState } from '../shared/states.js';
+import { EmptyState } from '../shared/states.js';
 import { keyedByName, nextRow } from './draft.js';
+import { EditedMap, type MapEditorProps } from './EditedMap.js';
 import { FinderDialog } from './FinderDialog.js';
 import { moveInGrid } from '../points/gridKeys.js';
 import { MapHeader } from './MapHeader.js';
@@ -21,22 +21,15 @@ import { MapRow } from './MapRow.js';
 import { isTable, pasteRows, type PasteColumn } from './pasteRows.js';
 import { takeInterpretation } from './takeInterpretation.js';
 import { useDraft } from '../shared/useDraft.js';
-import { useEditedMap } from './useEditedMap.js';
 import { useTrialRead } from './useTrialRead.js';
 import styles from '../points/pointGrid.module.css';
 
 /** The editor of a register map; beside each row the words that a device has there now. */
 export default function MapPage() {
-  const { loading, map, round, onRestored } = useEditedMap();
-  if (loading) return <LoadingState />;
-  if (!map)
-    return (
-      <EmptyState title="There is no such map" action={<Link to="/field">To the links and maps</Link>} />
-    );
-  return <MapEditor key={`${map.id}/${round}`} map={map} onRestored={onRestored} />;
+  return <EditedMap editor={MapEditor} />;
 }
 
-function MapEditor({ map, onRestored }: { map: RegisterMap; onRestored: (map: RegisterMap) => void }) {
+function MapEditor({ map, onRestored }: MapEditorProps) {
   const [search] = useSearchParams();
   const { data: loaded } = useDevices();
   const devices = loaded ?? [];
