@@ -23,7 +23,7 @@ export function FormDialog(props: {
     <Dialog open onClose={onClose} maxWidth={wide ? 'md' : 'xs'} fullWidth>
       <form onSubmit={onSubmit} noValidate>
         <DialogTitle>{title}</DialogTitle>
-        <DialogContent sx={{ display: 'grid', gap: 0.5, pt: '10px !important' }}>
+        <DialogContent sx={{ display: 'grid', gap: 1, pt: '10px !important' }}>
           {children}
           {problem && (
             <Alert severity="error" variant="outlined">
