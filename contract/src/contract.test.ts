@@ -142,6 +142,7 @@ describe('what is right passes', () => {
   it.each([
     ['site', SiteInput, site],
     ['node', NodeInput, node],
+    ['node that feeds in', NodeInput, { ...node, flow: 'both' }],
     [
       'supply without parent or rating',
       NodeInput,
@@ -204,6 +205,7 @@ describe('what is wrong is refused at its field', () => {
     [NodeInput, { ...node, kind: 'garage' }, ['kind']],
     [NodeInput, { ...node, phases: 'L4' }, ['phases']],
     [NodeInput, { ...node, ratedCurrent: 0 }, ['ratedCurrent']],
+    [NodeInput, { ...node, flow: 'out' }, ['flow']],
     [NodeInput, { ...node, way: 'a very long way number' }, ['way']],
     [LinkInput, { ...link, host: 'http://meter/' }, ['host']],
     [LinkInput, { ...link, host: '' }, ['host']],

@@ -1,4 +1,11 @@
-import { CIRCUIT_PHASES, NODE_KINDS, type JobStage, type NodeKind } from '@loka/core/installation';
+import {
+  CIRCUIT_PHASES,
+  NODE_KINDS,
+  POWER_FLOWS,
+  type JobStage,
+  type NodeKind,
+  type PowerFlow,
+} from '@loka/core/installation';
 import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max } from 'class-validator';
 
 /** Tripping characteristics (IEC 60898-1) and other protective devices of a way. */
@@ -33,6 +40,11 @@ export class NodeInput {
   @IsPositive({ message: 'The rated current is above 0 A.' })
   @Max(6300, { message: 'At most 6300 A.' })
   ratedCurrent!: number | null;
+
+  /** Whether power may flow out of it; null: as its values and its name show. */
+  @IsOptional()
+  @IsIn(POWER_FLOWS)
+  flow?: PowerFlow | null;
 }
 
 export interface InstallationNode extends NodeInput {

@@ -138,6 +138,21 @@ describe('the tree', () => {
       currentPointIds: [id('line-current')],
     });
     expect(nodes.find((n) => n.id === way)?.feedsIn).toBe(false);
+    // What is said of a place goes before what it looks like.
+    await loka.ask(`/installation/${way}`, 'PUT', body('circuit', board, 'Oven', { way: '1', flow: 'both' }));
+    await loka.ask(
+      `/installation/${store}`,
+      'PUT',
+      body('circuit', board, 'Way with a store', { way: '5', flow: 'in' }),
+    );
+    const said = await loka.ask<InstallationNode[]>('/installation');
+    expect([way, store].map((n) => said.find(({ id }) => id === n)?.feedsIn)).toEqual([true, false]);
+    expect(
+      await refusal(`/installation/${way}`, 'PUT', body('circuit', board, 'Oven', { flow: 'up' })),
+    ).toMatchObject({
+      status: 422,
+      field: 'flow',
+    });
   });
 });
 

@@ -80,11 +80,17 @@ it('a sum of parts says of how many it is', () => {
 
 it('a place feeds in when something with a DC side or a charge is there, or by its name', () => {
   const power = { quantity: 'active-power', phase: 'total' } as const;
-  expect(feedsIn('Way 4', [power])).toBe(false);
-  expect(feedsIn('Way 4', [power, { quantity: 'voltage', phase: 'DC' }])).toBe(true);
-  expect(feedsIn('Way 4', [power, { quantity: 'state-of-charge', phase: null }])).toBe(true);
-  expect(feedsIn('PV and battery inverter', [])).toBe(true);
-  expect(feedsIn('Forklift battery charger', [power])).toBe(false);
+  expect(feedsIn({ name: 'Way 4' }, [power])).toBe(false);
+  expect(feedsIn({ name: 'Way 4' }, [power, { quantity: 'voltage', phase: 'DC' }])).toBe(true);
+  expect(feedsIn({ name: 'Way 4' }, [power, { quantity: 'state-of-charge', phase: null }])).toBe(true);
+  expect(feedsIn({ name: 'PV and battery inverter' }, [])).toBe(true);
+  expect(feedsIn({ name: 'Forklift battery charger' }, [power])).toBe(false);
 
-  expect(feedsIn('Deck oven', [power])).toBe(false);
+  expect(feedsIn({ name: 'Deck oven' }, [power])).toBe(false);
+  // What a person has said goes before what it looks like.
+  expect(feedsIn({ name: 'Way 4', flow: 'both' }, [power])).toBe(true);
+  expect(feedsIn({ name: 'Solar shop', flow: 'in' }, [power, { quantity: 'voltage', phase: 'DC' }])).toBe(
+    false,
+  );
+  expect(feedsIn({ name: 'Solar shop', flow: null }, [power])).toBe(true);
 });

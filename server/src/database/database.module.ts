@@ -4,6 +4,7 @@ import type { DataSourceOptions } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
 import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.js';
 import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js';
+import { PowerFlow1764200000000 } from './migrations/1764200000000-powerFlow.js';
 
 /** How Loka speaks to MariaDB. Migrations make the schema; it is never synchronised from the classes. */
 export function databaseOptions(config: Config): DataSourceOptions {
@@ -22,7 +23,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
     charset: 'utf8mb4',
     synchronize: false,
     migrationsRun: true,
-    migrations: [FirstSlice1764000000000, MoreLinks1764100000000],
+    migrations: [FirstSlice1764000000000, MoreLinks1764100000000, PowerFlow1764200000000],
     connectTimeout: 4000,
     poolSize: 8,
   };

@@ -111,7 +111,7 @@ export class InstallationService {
       powerPointIds: powerPointsOf(points).map((p) => p.id),
       currentPointIds: currentPointsOf(points).map((p) => p.id),
       feedsIn: feedsIn(
-        node.name,
+        node,
         points.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
       ),
       switchId: this.switches.ofNode(node.id)?.id ?? null,
@@ -131,4 +131,5 @@ const plain = (input: NodeInput) => ({
   parentId: input.parentId ?? null,
   protectiveDevice: input.protectiveDevice ?? null,
   ratedCurrent: input.ratedCurrent ?? null,
+  flow: input.flow ?? null,
 });

@@ -1,4 +1,4 @@
-import type { NodeKind } from '@loka/core/installation';
+import type { NodeKind, PowerFlow } from '@loka/core/installation';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 
 @Entity('installation_nodes')
@@ -26,6 +26,10 @@ export class InstallationNodeEntity {
 
   @Column('double', { nullable: true })
   ratedCurrent!: number | null;
+
+  /** Null: as its values and its name show. */
+  @Column('varchar', { nullable: true })
+  flow!: PowerFlow | null;
 
   @Column('int')
   position!: number;

@@ -50,7 +50,7 @@ export function NowPanel({
       {isReversed(nodes, node.id, power) && (
         <p className={styles.reversed} role="status">
           The power is negative: the clamp may be the wrong way round. Turn it so that its arrow points to the
-          load.
+          load. Where something feeds in, say so with Change.
         </p>
       )}
       <dl>

@@ -45,6 +45,7 @@ export function NodeForm({
           phases: node.phases,
           protectiveDevice: node.protectiveDevice,
           ratedCurrent: node.ratedCurrent,
+          flow: node.flow ?? null,
         }
       : {
           kind,
@@ -54,6 +55,7 @@ export function NodeForm({
           phases: kind === 'circuit' ? 'L1' : (parent?.phases ?? 'L1 L2 L3'),
           protectiveDevice: kind === 'circuit' ? 'B' : null,
           ratedCurrent: kind === 'circuit' ? 16 : null,
+          flow: null,
         },
     async (values) => {
       await api(node ? `/installation/${node.id}` : '/installation', node ? 'PUT' : 'POST', values);
@@ -67,7 +69,7 @@ export function NodeForm({
       await api(`/installation/${before.id}`, 'DELETE');
       await mutate('/installation');
       onClose();
-      const { parentId, name, phases, protectiveDevice, ratedCurrent } = before;
+      const { parentId, name, phases, protectiveDevice, ratedCurrent, flow } = before;
       say(`“${name}” was taken off.`, () =>
         api('/installation', 'POST', {
           kind: before.kind,
@@ -77,6 +79,7 @@ export function NodeForm({
           phases,
           protectiveDevice,
           ratedCurrent,
+          flow,
         }),
       );
     });
@@ -122,6 +125,18 @@ export function NodeForm({
           />
         )}
         {kind !== 'load' && <TextField label="Rated current, A" {...form.text('ratedCurrent', true)} />}
+        {(kind === 'circuit' || kind === 'load') && (
+          <Choice
+            control={form.control}
+            name="flow"
+            label="Its power"
+            options={[
+              { value: null, label: 'as its values and its name show' },
+              { value: 'in', label: 'is only taken' },
+              { value: 'both', label: 'may flow out: generation or storage' },
+            ]}
+          />
+        )}
       </FormDialog>
       {removing && node && (
         <Confirm
