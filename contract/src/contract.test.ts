@@ -4,19 +4,10 @@ import { validateSync, type ValidationError } from 'class-validator';
 import { AlertRuleInput } from './alerts.js';
 import { CalibrationInput } from './calibration.js';
 import { CutOffRuleInput, SwitchCommand, SwitchInput } from './control.js';
-import {
-  BatchMember,
-  DeviceBatch,
-  DeviceInput,
-  hasAddresses,
-  isModbusKind,
-  isNetworkKind,
-  LINK_KINDS,
-  LinkInput,
-  PointAssignment,
-  SettingsCopy,
-  TrialReadInput,
-} from './devices.js';
+import { TrialReadInput } from './acquisition.js';
+import { BatchMember, DeviceBatch, DeviceInput, SettingsCopy } from './devices.js';
+import { hasAddresses, isModbusKind, isNetworkKind, LINK_KINDS, LinkInput } from './links.js';
+import { PointAssignment } from './points.js';
 import { NodeInput } from './installation.js';
 import {
   MessageDefinitionInput,

@@ -1,4 +1,5 @@
-import type { Device, Link } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
 import type { LiveReading, Series } from '@loka/contract/readings';
 import { LiveReadings } from '../src/live/liveReadings.js';
 import { SampleStore } from '../src/series/sampleStore.js';

@@ -1,4 +1,6 @@
-import type { Device, Link, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import { ServerTCP } from 'modbus-serial';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { LiveReadings } from '../src/live/liveReadings.js';

@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { Series } from '@loka/contract/readings';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -1,5 +1,5 @@
 import type { InstallationNode, NodeEnergy } from '@loka/contract/installation';
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { Loka } from './support/loka.js';
 import { makeMap, nameSite, register } from './support/point.js';
 

@@ -1,4 +1,7 @@
-import type { Device, Link, Point, TrialRead } from '@loka/contract/devices';
+import type { TrialRead } from '@loka/contract/acquisition';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import { createServer, type Server, type Socket } from 'node:net';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { Loka, until } from './support/loka.js';

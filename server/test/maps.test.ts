@@ -1,4 +1,6 @@
-import type { Device, Link, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import type { MapImpact, MapVersion, RegisterMap } from '@loka/contract/registers';
 import { LiveReadings } from '../src/live/liveReadings.js';
 import { Loka, until } from './support/loka.js';

@@ -1,4 +1,6 @@
-import type { Device, Link, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import type { Switch } from '@loka/contract/control';
 import type { TopicsSeen } from '@loka/contract/messages';
 import { QUALITY } from '@loka/core/series';

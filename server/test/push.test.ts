@@ -1,4 +1,6 @@
-import type { Device, Link, MadeLink, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link, MadeLink } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import type { TopicsSeen } from '@loka/contract/messages';
 import { Loka, until } from './support/loka.js';
 import { makeMap, message, nameSite, newest } from './support/point.js';

@@ -1,4 +1,5 @@
-import type { Device, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { VirtualMeter } from '@loka/contract/virtual';
 import { PORT_NAMES } from '@loka/fieldsim/run';

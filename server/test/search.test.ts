@@ -1,4 +1,5 @@
-import type { Device, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import type { Search } from '@loka/contract/search';
 import { createServer, type Server } from 'node:net';

@@ -1,12 +1,12 @@
 import {
-  LinkInput,
   MovesInput,
   TrialReadInput,
   WordsReadInput,
   type MovedPoint,
   type TrialRead,
   type WordsRead,
-} from '@loka/contract/devices';
+} from '@loka/contract/acquisition';
+import { LinkInput } from '@loka/contract/links';
 import type { TopicsSeen } from '@loka/contract/messages';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';

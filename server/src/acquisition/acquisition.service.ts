@@ -1,5 +1,6 @@
-import type { TrialRead, TrialReadInput, LinkInput } from '@loka/contract/devices';
-import { isModbusKind } from '@loka/contract/devices';
+import type { TrialRead, TrialReadInput } from '@loka/contract/acquisition';
+import type { LinkInput } from '@loka/contract/links';
+import { isModbusKind } from '@loka/contract/links';
 import type { TopicsSeen } from '@loka/contract/messages';
 import { toDefinition } from '@loka/contract/registers';
 import { implausible } from '@loka/core/quantities';

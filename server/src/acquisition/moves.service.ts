@@ -1,4 +1,4 @@
-import type { MovedPoint, MovesInput } from '@loka/contract/devices';
+import type { MovedPoint, MovesInput } from '@loka/contract/acquisition';
 import { byPlainness, moveWith } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook } from '../devices/deviceBook.js';

@@ -1,4 +1,4 @@
-import type { FaultKind } from '@loka/contract/devices';
+import type { FaultKind } from '@loka/contract/acquisition';
 import type { LiveReading } from '@loka/contract/readings';
 import type { KnownPoint } from '../devices/deviceBook.js';
 

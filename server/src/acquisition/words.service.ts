@@ -1,4 +1,4 @@
-import type { WordsRead, WordsReadInput } from '@loka/contract/devices';
+import type { WordsRead, WordsReadInput } from '@loka/contract/acquisition';
 import {
   WORDS_AFTER,
   WORDS_BEFORE,

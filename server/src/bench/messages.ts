@@ -6,7 +6,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { LinkInput } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/links';
 import { freePort, listens } from '../../../scripts/lib/ports.mjs';
 import { AppModule } from '../app.module.js';
 import { readConfig } from '../config.js';

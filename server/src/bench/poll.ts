@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { LinkInput } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/links';
 import { newPoint, type PointDefinition } from '@loka/core/registers';
 import { NestFactory } from '@nestjs/core';
 import modbus from 'modbus-serial';

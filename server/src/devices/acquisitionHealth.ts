@@ -1,4 +1,4 @@
-import type { FaultCount, FaultKind, Health } from '@loka/contract/devices';
+import type { FaultCount, FaultKind, Health } from '@loka/contract/acquisition';
 import { Injectable } from '@nestjs/common';
 import { ChangeFeed } from '../live/changeFeed.js';
 

@@ -3,15 +3,11 @@ import {
   DeviceAssignment,
   DeviceBatch,
   DeviceInput,
-  LinkAddress,
-  LinkInput,
-  PointAssignment,
-  PointAssignments,
   SettingsCopy,
   type Device,
-  type Link,
-  type Point,
 } from '@loka/contract/devices';
+import { LinkAddress, LinkInput, type Link } from '@loka/contract/links';
+import { PointAssignment, PointAssignments, type Point } from '@loka/contract/points';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LinksService } from './links.service.js';

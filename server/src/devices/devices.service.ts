@@ -1,14 +1,6 @@
-import {
-  hasAddresses,
-  isModbusKind,
-  type BatchTakenBack,
-  type Device,
-  type DeviceBatch,
-  type DeviceInput,
-  type PlacedPoint,
-  type Point,
-  type PointAssignment,
-} from '@loka/contract/devices';
+import type { BatchTakenBack, Device, DeviceBatch, DeviceInput } from '@loka/contract/devices';
+import { hasAddresses, isModbusKind } from '@loka/contract/links';
+import type { PlacedPoint, Point, PointAssignment } from '@loka/contract/points';
 import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';

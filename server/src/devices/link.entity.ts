@@ -1,4 +1,4 @@
-import type { LinkInput } from '@loka/contract/devices';
+import type { LinkInput } from '@loka/contract/links';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 
 @Entity('links')

@@ -5,7 +5,7 @@ import {
   type LinkAddress,
   type LinkInput,
   type MadeLink,
-} from '@loka/contract/devices';
+} from '@loka/contract/links';
 import { Injectable } from '@nestjs/common';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalidField, notFound } from '../problem/problem.js';

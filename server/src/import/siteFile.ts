@@ -1,6 +1,7 @@
 import { AlertRuleInput } from '@loka/contract/alerts';
 import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
-import { DeviceInput, LinkInput } from '@loka/contract/devices';
+import { DeviceInput } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/links';
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
 import type { VirtualMeterInput } from '@loka/contract/virtual';

@@ -1,5 +1,5 @@
 import type { FoundDevice, FoundDeviceInput, Search, SearchInput } from '@loka/contract/search';
-import { LinkInput } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/links';
 import { addressesIn, numbersIn, plausibility, SearchRangeError, type TriedValue } from '@loka/core/devices';
 import {
   isBitKind,

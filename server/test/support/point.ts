@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { newPoint, type PointDefinition } from '@loka/core/registers';
 import { newMessage, type MessageDefinition } from '@loka/core/messages';
 import { LiveReadings } from '../../src/live/liveReadings.js';

@@ -1,4 +1,5 @@
-import type { Device, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import { runBuilding, type PortName, type RunningBuilding } from '@loka/fieldsim/run';
 import { freePorts } from '../../../scripts/lib/ports.mjs';

@@ -1,7 +1,9 @@
 import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { Calibration } from '@loka/contract/calibration';
 import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control';
-import type { Device, Link, Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode, NodeEnergy, Sparkline } from '@loka/contract/installation';
 import type { Job, Series } from '@loka/contract/readings';
 import type { TopicsSeen } from '@loka/contract/messages';

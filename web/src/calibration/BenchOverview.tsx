@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import { Link } from 'react-router';
 import { PlainTable } from '../shared/PlainTable.js';

@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
 import { useSearchParams } from 'react-router';
 import { useInstallation, usePoints } from '../api/useApi.js';

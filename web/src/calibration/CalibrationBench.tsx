@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import { applyCorrection, fitCorrection, percentError, type Capture, type Fit } from '@loka/core/calibration';
 import { lazy, Suspense, useState } from 'react';

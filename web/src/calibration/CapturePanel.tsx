@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import { isSteady, summariseCapture, type Capture } from '@loka/core/calibration';
 import { currentOfLoad } from '@loka/core/power';

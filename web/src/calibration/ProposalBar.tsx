@@ -1,5 +1,5 @@
 import type { Calibration } from '@loka/contract/calibration';
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { Fit } from '@loka/core/calibration';
 import { printAge } from '@loka/core/formats';
 import { fromSiteClock, siteClock, siteDay } from '@loka/core/time';

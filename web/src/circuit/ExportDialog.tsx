@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { fromSiteClock, siteClock } from '@loka/core/time';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';

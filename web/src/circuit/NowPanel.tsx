@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Quantity } from '@loka/core/quantities';
 import { useLargest, useSum } from '../api/live.js';

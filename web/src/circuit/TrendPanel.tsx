@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Series } from '@loka/contract/readings';
 import { printNumber } from '@loka/core/formats';

@@ -1,4 +1,5 @@
-import { hasAddresses, isModbusKind, type Device, type Link } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import { hasAddresses, isModbusKind, type Link } from '@loka/contract/links';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';

@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { api } from '../api/client.js';

@@ -1,4 +1,5 @@
-import { DeviceInput, hasAddresses, isModbusKind, type Device, type Link } from '@loka/contract/devices';
+import { DeviceInput, type Device } from '@loka/contract/devices';
+import { hasAddresses, isModbusKind, type Link } from '@loka/contract/links';
 import type { RegisterMap } from '@loka/contract/registers';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';

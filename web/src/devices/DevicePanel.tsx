@@ -1,4 +1,6 @@
-import { isModbusKind, type Device, type Link as FieldLink, type Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import { isModbusKind, type Link as FieldLink } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import { PHASES, type Phase } from '@loka/core/quantities';
 import { topicFor } from '@loka/core/messages';

@@ -1,4 +1,5 @@
-import { isModbusKind, type Device, type Link as FieldLink } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import { isModbusKind, type Link as FieldLink } from '@loka/contract/links';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';

@@ -1,4 +1,4 @@
-import { LinkInput } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/links';
 import type { InstallationNode } from '@loka/contract/installation';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';

@@ -1,4 +1,4 @@
-import type { Health } from '@loka/contract/devices';
+import type { Health } from '@loka/contract/acquisition';
 import { printAge } from '@loka/core/formats';
 import { useNow } from '../shared/clock.js';
 import styles from './HealthMark.module.css';

@@ -8,7 +8,7 @@ import {
   PARITIES,
   type Link,
   type MadeLink,
-} from '@loka/contract/devices';
+} from '@loka/contract/links';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';

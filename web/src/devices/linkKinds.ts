@@ -1,4 +1,4 @@
-import type { Link, LinkInput, LinkKind } from '@loka/contract/devices';
+import type { Link, LinkInput, LinkKind } from '@loka/contract/links';
 
 /** The kinds of link in the trade's words. */
 export const LINK_WORDS: Record<LinkKind, string> = {

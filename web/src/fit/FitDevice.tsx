@@ -1,4 +1,6 @@
-import { isModbusKind, LinkInput, type Device, type Point } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import { isModbusKind, LinkInput } from '@loka/contract/links';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';

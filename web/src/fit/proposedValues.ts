@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { RegisterMap } from '@loka/contract/registers';
 import type { Phase } from '@loka/core/quantities';

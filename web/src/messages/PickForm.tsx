@@ -1,4 +1,5 @@
-import type { Device, Link } from '@loka/contract/devices';
+import type { Device } from '@loka/contract/devices';
+import type { Link } from '@loka/contract/links';
 import type { TopicSeen } from '@loka/contract/messages';
 import type { RegisterMap } from '@loka/contract/registers';
 import {

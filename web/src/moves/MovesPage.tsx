@@ -1,4 +1,5 @@
-import type { MovedPoint, Point } from '@loka/contract/devices';
+import type { MovedPoint } from '@loka/contract/acquisition';
+import type { Point } from '@loka/contract/points';
 import { quantityInfo } from '@loka/core/quantities';
 import { SETTLE, type Mark } from '@loka/core/series';
 import Button from '@mui/material/Button';

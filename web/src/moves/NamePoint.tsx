@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
 import MenuItem from '@mui/material/MenuItem';

@@ -1,4 +1,4 @@
-import type { PlacedPoint, Point } from '@loka/contract/devices';
+import type { PlacedPoint, Point } from '@loka/contract/points';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 

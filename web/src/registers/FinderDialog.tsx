@@ -1,4 +1,4 @@
-import type { WordsRead } from '@loka/contract/devices';
+import type { WordsRead } from '@loka/contract/acquisition';
 import { QUANTITIES, quantityInfo, type Quantity } from '@loka/core/quantities';
 import {
   findInRange,

@@ -1,4 +1,4 @@
-import type { TrialRead } from '@loka/contract/devices';
+import type { TrialRead } from '@loka/contract/acquisition';
 import {
   checkMap,
   gapsOf,

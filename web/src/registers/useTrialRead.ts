@@ -1,4 +1,4 @@
-import type { TrialRead } from '@loka/contract/devices';
+import type { TrialRead } from '@loka/contract/acquisition';
 import { spanOf, type PointDefinition } from '@loka/core/registers';
 import { useEffect, useRef, useState } from 'react';
 import { api, inWords } from '../api/client.js';

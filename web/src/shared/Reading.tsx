@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { printAge } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
 import { isFormula, isMessage, nameOfState, type AnyDefinition } from '@loka/core/points';

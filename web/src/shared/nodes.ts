@@ -1,5 +1,5 @@
 import type { InstallationNode } from '@loka/contract/installation';
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
 import { useSearchParams } from 'react-router';
 

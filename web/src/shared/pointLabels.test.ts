@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import type { Phase, Quantity } from '@loka/core/quantities';
 import { labelsOf } from './pointLabels.js';
 

@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { QUANTITIES } from '@loka/core/quantities';
 import { pointTitle } from './nodes.js';
 

@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { SHORT_NAME } from '@loka/contract/virtual';
 import { useState } from 'react';
 import { pointTitle } from '../shared/nodes.js';

@@ -1,4 +1,4 @@
-import type { Point } from '@loka/contract/devices';
+import type { Point } from '@loka/contract/points';
 import { VirtualMeterInput, type VirtualMeter } from '@loka/contract/virtual';
 import { isText } from '@loka/core/points';
 import { PHASES, QUANTITIES, QUANTITY_NAMES, quantityInfo, type Quantity } from '@loka/core/quantities';

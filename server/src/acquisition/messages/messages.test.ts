@@ -2,7 +2,7 @@ import { Aedes } from 'aedes';
 import mqtt from 'mqtt';
 import { createServer } from 'node:net';
 import type { AddressInfo } from 'node:net';
-import { LinkInput } from '@loka/contract/devices';
+import { LinkInput } from '@loka/contract/links';
 import { QUALITY } from '@loka/core/series';
 import { newMessage } from '@loka/core/messages';
 import { AcquisitionHealth } from '../../devices/acquisitionHealth.js';

@@ -1,4 +1,4 @@
-import type { LinkInput } from '@loka/contract/devices';
+import type { LinkInput } from '@loka/contract/links';
 import { isBitKind, MAX_BITS, type Span } from '@loka/core/registers';
 import modbus from 'modbus-serial';
 import { Socket } from 'node:net';

@@ -1,6 +1,6 @@
 import { exceptionInWords } from '@loka/core/registers';
 import { QUALITY } from '@loka/core/series';
-import type { FaultKind } from '@loka/contract/devices';
+import type { FaultKind } from '@loka/contract/acquisition';
 import { HostError } from '../../security/allowedNetworks.js';
 import type { Fault } from '../runner.js';
 
