@@ -106,3 +106,24 @@ test('the same device at other addresses: copied one by one, or several at once,
     false,
   ]);
 });
+
+test('the settings of one device are copied to another, and given back', async ({ page }) => {
+  const list = page.getByRole('region', { name: 'Links and devices' });
+  const device = page.getByRole('heading', { name: 'Mixer meter' }).locator('..');
+  await page.goto('/field');
+  await list.getByRole('button', { name: /Mixer meter unit 1/ }).click();
+  await expect(device.getByText('Motor meter, floats with the low word first')).toBeVisible();
+  await list.getByRole('button', { name: /Dishwasher meter/ }).click();
+  await page.getByRole('button', { name: 'Copy settings to' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByRole('button', { name: 'Choose devices' })).toBeDisabled();
+  await dialog.getByRole('checkbox', { name: /Mixer meter/ }).check();
+  await dialog.getByRole('button', { name: 'Copy to 1' }).click();
+  await expect(page.getByText('1 device has taken over the settings of Dishwasher meter.')).toBeVisible();
+  await list.getByRole('button', { name: /Mixer meter unit 1/ }).click();
+  await expect(device.getByText('Single-phase meter, integer map')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(device.getByText('Motor meter, floats with the low word first')).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Voltage L1/ })).toContainText(/2\d\d\.\dV/);
+  await expect(page.getByLabel('Voltage L1 belongs to')).toHaveValue(/\d+/); // its circuit again
+});

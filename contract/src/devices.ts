@@ -14,6 +14,7 @@ import {
 } from 'class-validator';
 import type { Health } from './acquisition.js';
 import { LinkAddress } from './links.js';
+import { PlacedPoint } from './points.js';
 
 /** Where on its link a device is: by its unit id, or by the topic with which all that it publishes begins. */
 export class DevicePlace {
@@ -87,6 +88,30 @@ export class SettingsCopy {
   @ArrayMinSize(1, { message: 'Choose at least one device.' })
   @IsInt({ each: true })
   deviceIds!: number[];
+}
+
+/** Which map a device has. */
+export class DeviceMap {
+  @IsInt()
+  id!: number;
+
+  @IsInt()
+  mapId!: number;
+}
+
+/** What devices had before they took over the settings of one: given back as it is, that is undone. */
+export class DeviceSettings {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Say at least one device.' })
+  @ValidateNested({ each: true })
+  @Type(() => DeviceMap)
+  devices!: DeviceMap[];
+
+  /** Where their values belonged. */
+  @IsArray()
+  @ValidateNested({ each: true })
+  @Type(() => PlacedPoint)
+  points!: PlacedPoint[];
 }
 
 export interface Device extends DeviceInput {

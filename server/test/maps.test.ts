@@ -1,4 +1,4 @@
-import type { Device } from '@loka/contract/devices';
+import type { Device, DeviceSettings } from '@loka/contract/devices';
 import type { Link } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
 import type { MapImpact, MapVersion, RegisterMap } from '@loka/contract/registers';
@@ -202,10 +202,36 @@ describe('many like one', () => {
       (p) => p.deviceId === a.id && p.key === 'voltage',
     ) as Point;
     await loka.ask(`/points/${voltage.id}/assignment`, 'PUT', { nodeId: null, phase: 'L3' });
-    await loka.ask(`/devices/${a.id}/copy-settings`, 'POST', { deviceIds: [b.id] });
+    const settings = async () => ({
+      mapId: (await loka.ask<Device[]>('/devices')).find((d) => d.id === b.id)?.mapId,
+      points: (await loka.ask<Point[]>('/points'))
+        .filter((p) => p.deviceId === b.id)
+        .map((p) => [p.key, p.nodeId, p.phase]),
+    });
+    const voltageOfB = (await loka.ask<Point[]>('/points')).find(
+      (p) => p.deviceId === b.id && p.key === 'voltage',
+    ) as Point;
+    await loka.ask(`/points/${voltageOfB.id}/assignment`, 'PUT', { nodeId: circuit, phase: 'L1' });
+    const had = await settings();
+    const before = await loka.ask<DeviceSettings>(`/devices/${a.id}/copy-settings`, 'POST', {
+      deviceIds: [b.id],
+    });
     const own = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === b.id);
     expect(own.map((p) => [p.key, p.phase])).toEqual([['voltage', 'L3']]);
     await until('it reads with it', async () => ((await live(b.id, 'voltage'))?.v ?? 0) > 200);
+    const copied = await settings();
+    expect(copied).not.toEqual(had);
+    // Undone: map, conductors and places are what they were. What cannot be given back changes nothing.
+    for (const wrong of [
+      { ...before, devices: [...before.devices, { id: 999_999, mapId: other }] },
+      { ...before, devices: [{ id: b.id, mapId: 999_999 }] },
+      { ...before, devices: [] },
+      { ...before, points: before.points.map((p) => ({ ...p, nodeId: 999_999 })) },
+    ])
+      expect((await loka.raw('/devices/settings', 'PUT', wrong)).status).toBe(422);
+    expect(await settings()).toEqual(copied);
+    await loka.ask('/devices/settings', 'PUT', before);
+    expect(await settings()).toEqual(had);
   });
 });
 

@@ -3,6 +3,7 @@ import {
   DeviceAssignment,
   DeviceBatch,
   DeviceInput,
+  DeviceSettings,
   SettingsCopy,
   type Device,
 } from '@loka/contract/devices';
@@ -77,11 +78,21 @@ export class DevicesController {
     return this.devices.takeBackBatch(input);
   }
 
-  /** Has other devices take over the map and the conductors of this one. */
+  /** Has other devices take over the map and the conductors of this one; answers what they had before. */
   @Post('devices/:id/copy-settings')
-  @HttpCode(204)
-  copySettings(@Param('id', ParseIntPipe) id: number, @Body() { deviceIds }: SettingsCopy): Promise<void> {
+  @HttpCode(200)
+  copySettings(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() { deviceIds }: SettingsCopy,
+  ): Promise<DeviceSettings> {
     return this.devices.copySettings(id, deviceIds);
+  }
+
+  /** Undoes that, with what it answered. */
+  @Put('devices/settings')
+  @HttpCode(204)
+  giveBackSettings(@Body() settings: DeviceSettings): Promise<void> {
+    return this.devices.giveBackSettings(settings);
   }
 
   @Put('devices/:id')

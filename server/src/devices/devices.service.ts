@@ -1,4 +1,10 @@
-import type { BatchTakenBack, Device, DeviceBatch, DeviceInput } from '@loka/contract/devices';
+import type {
+  BatchTakenBack,
+  Device,
+  DeviceBatch,
+  DeviceInput,
+  DeviceSettings,
+} from '@loka/contract/devices';
 import { hasAddresses, isModbusKind } from '@loka/contract/links';
 import type { PlacedPoint, Point, PointAssignment } from '@loka/contract/points';
 import { Injectable } from '@nestjs/common';
@@ -11,7 +17,8 @@ import { InstallationBook } from '../installation/installationBook.js';
 import { DeviceBook, type KnownPoint } from './deviceBook.js';
 import { LinksService } from './links.service.js';
 import { PointEntity } from './point.entity.js';
-import { In } from 'typeorm';
+import { In, IsNull } from 'typeorm';
+import type { DeviceEntity } from './device.entity.js';
 
 /** Devices and their points, as the person fitting them sees them. */
 @Injectable()
@@ -107,20 +114,49 @@ export class DevicesService {
     this.live.forget(pointIds);
   }
 
-  /** Has other devices take over the map of one, and what was said of its conductors. */
-  async copySettings(id: number, deviceIds: number[]): Promise<void> {
+  /**
+   * Has other devices take over the map of one, and what was said of its conductors.
+   * @returns what they had before, for {@link giveBackSettings}
+   */
+  async copySettings(id: number, deviceIds: number[]): Promise<DeviceSettings> {
     const from = await this.book.devices.findOneBy({ id });
     if (!from) throw notFound('device', id);
     const others = await this.book.devices.findBy({ id: In(deviceIds.filter((other) => other !== id)) });
-    for (const { linkId, name, unit, topic, id: other } of others)
-      await this.checkDevice({ linkId, name, unit, topic, mapId: from.mapId }, other);
+    const rows = await this.book.pointRows.findBy({
+      deviceId: In(others.map((d) => d.id)),
+      removedAt: IsNull(),
+    });
+    const before = {
+      devices: others.map((d) => ({ id: d.id, mapId: d.mapId })),
+      points: rows.map(({ id: pointId, nodeId, phase }) => ({ id: pointId, nodeId, phase })),
+    };
+    await this.changeMaps(others.map((other) => ({ ...other, mapId: from.mapId })));
     const phases = await this.book.pointRows.findBy({ deviceId: id });
-    for (const other of others) {
-      await this.book.devices.update(other.id, { mapId: from.mapId });
-      await this.book.matchPoints(other.id);
-      await this.takePhases(other.id, phases);
-    }
+    for (const other of others) await this.takePhases(other.id, phases);
     await this.afterPointsChange();
+    return before;
+  }
+
+  /** Gives devices their maps back, and their values the places that these had. */
+  async giveBackSettings({ devices, points }: DeviceSettings): Promise<void> {
+    const mapOf = new Map(devices.map((d) => [d.id, d.mapId]));
+    const own = await this.book.devices.findBy({ id: In([...mapOf.keys()]) });
+    if (own.length < mapOf.size) throw invalidField('devices', 'One of the devices is not there.');
+    for (const { nodeId } of points) this.refuseUnknownPlace(nodeId);
+    await this.changeMaps(own.map((d) => ({ ...d, mapId: mapOf.get(d.id) as number })));
+    await this.afterPointsChange();
+    // A value that its map has lost in the meantime has no place to be given back.
+    await this.assignEach(points.filter(({ id }) => mapOf.has(this.book.point(id)?.deviceId ?? NaN)));
+  }
+
+  /** Gives devices other maps, all or none. */
+  private async changeMaps(devices: readonly DeviceEntity[]): Promise<void> {
+    for (const { linkId, name, unit, topic, mapId, id } of devices)
+      await this.checkDevice({ linkId, name, unit, topic, mapId }, id);
+    for (const { id, mapId } of devices) {
+      await this.book.devices.update(id, { mapId });
+      await this.book.matchPoints(id);
+    }
   }
 
   /** Sends the value that a command always sends. */

@@ -1,4 +1,4 @@
-import type { Device } from '@loka/contract/devices';
+import type { Device, DeviceSettings } from '@loka/contract/devices';
 import type { RegisterMap } from '@loka/contract/registers';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -25,17 +25,13 @@ export function CopySettingsDialog({
   const { say } = useNotices();
   const mapOf = (d: Device) => maps.find((m) => m.id === d.mapId)?.name ?? '';
   const { busy, dialog } = useSubmit(async () => {
-    const before = devices.filter((d) => chosen.includes(d.id));
-    await api(`/devices/${from.id}/copy-settings`, 'POST', { deviceIds: chosen });
+    const before = await api<DeviceSettings>(`/devices/${from.id}/copy-settings`, 'POST', {
+      deviceIds: chosen,
+    });
     await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
     say(
       `${chosen.length} device${chosen.length === 1 ? ' has' : 's have'} taken over the settings of ${from.name}.`,
-      () =>
-        Promise.all(
-          before.map(({ id, name, linkId, mapId, unit, topic }) =>
-            api(`/devices/${id}`, 'PUT', { name, linkId, mapId, unit, topic }),
-          ),
-        ),
+      () => api('/devices/settings', 'PUT', before),
     );
     onClose();
   });
