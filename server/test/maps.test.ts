@@ -221,6 +221,23 @@ describe('many like one', () => {
     await until('it reads with it', async () => ((await live(b.id, 'voltage'))?.v ?? 0) > 200);
     const copied = await settings();
     expect(copied).not.toEqual(had);
+    // Two devices of one unit cannot both have the same map; then neither is changed.
+    const twins = await Promise.all(
+      [1, 2].map(async (n) => {
+        const mapId = await makeMap(loka, `Part ${n} of a unit`, { points: [register('a', n)] });
+        return loka.ask<Device>('/devices', 'POST', { linkId, mapId, name: `Part ${n}`, unit: 60 });
+      }),
+    );
+    const both = { deviceIds: twins.map((d) => d.id) };
+    expect(await loka.raw(`/devices/${a.id}/copy-settings`, 'POST', both)).toMatchObject({
+      status: 422,
+      body: { errors: [{ message: expect.stringContaining('the same unit') }] },
+    });
+    const mapsOfTwins = (await loka.ask<Device[]>('/devices'))
+      .filter((d) => d.unit === 60)
+      .map((d) => d.mapId);
+    expect(new Set(mapsOfTwins).size).toBe(2);
+    for (const { id } of twins) await loka.ask(`/devices/${id}`, 'DELETE');
     // Undone: map, conductors and places are what they were. What cannot be given back changes nothing.
     for (const wrong of [
       { ...before, devices: [...before.devices, { id: 999_999, mapId: other }] },

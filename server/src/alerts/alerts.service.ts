@@ -13,7 +13,7 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound } from '../problem/problem.js';
 import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 interface Watched {
   rule: AlertRuleEntity;
@@ -25,7 +25,7 @@ interface Watched {
 /** Watches points against their limits and keeps what happened. Works from memory; the tables follow. */
 @Injectable()
 export class AlertsService implements OnApplicationBootstrap {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   private watched: Watched[] = [];
   /** Occurrences that still need a person or are still active, by id. */
   private readonly open = new Map<string, AlertEntity>();
@@ -90,24 +90,26 @@ export class AlertsService implements OnApplicationBootstrap {
   }
 
   private reloadRules(): Promise<void> {
-    return this.turns.take(async () => {
-      const rules = await this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
-      const before = this.watched;
-      this.watched = rules
-        .map(
-          (rule) =>
-            before.find((w) => w.rule.id === rule.id && sameCondition(w.rule, rule)) ?? this.resume(rule),
-        )
-        .map((w, i) => ({ ...w, rule: rules[i] as AlertRuleEntity }));
-      // An alert whose rule has changed, is off, or is gone has nothing left that could end it.
-      for (const alert of this.open.values())
-        if (
-          alert.returnedAt === null &&
-          !this.watched.some((w) => w.alert?.id === alert.id && w.rule.enabled)
-        )
-          this.endAlert(alert, Date.now());
-      this.changes.say('alert-rules', 'alerts');
-    });
+    return this.newest.take(
+      () => this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
+      (rules) => {
+        const before = this.watched;
+        this.watched = rules
+          .map(
+            (rule) =>
+              before.find((w) => w.rule.id === rule.id && sameCondition(w.rule, rule)) ?? this.resume(rule),
+          )
+          .map((w, i) => ({ ...w, rule: rules[i] as AlertRuleEntity }));
+        // An alert whose rule has changed, is off, or is gone has nothing left that could end it.
+        for (const alert of this.open.values())
+          if (
+            alert.returnedAt === null &&
+            !this.watched.some((w) => w.alert?.id === alert.id && w.rule.enabled)
+          )
+            this.endAlert(alert, Date.now());
+        this.changes.say('alert-rules', 'alerts');
+      },
+    );
   }
 
   /** The state of a rule that was not watched until now; an occurrence left open by the last run goes on. */

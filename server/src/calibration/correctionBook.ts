@@ -3,12 +3,12 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Repository } from 'typeorm';
 import { CorrectionEntity } from './calibration.entity.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 /** The corrections in force, kept in memory because every reading asks for them. */
 @Injectable()
 export class CorrectionBook implements OnModuleInit {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   private byPoint = new Map<number, CorrectionEntity[]>();
 
   constructor(@InjectRepository(CorrectionEntity) readonly rows: Repository<CorrectionEntity>) {}
@@ -18,15 +18,18 @@ export class CorrectionBook implements OnModuleInit {
   }
 
   reload(): Promise<void> {
-    return this.turns.take(async () => {
-      const rows = await this.rows.find({
-        where: { supersededBy: IsNull(), undoneAt: IsNull() },
-        order: { validFrom: 'ASC', id: 'ASC' },
-      });
-      const byPoint = new Map<number, CorrectionEntity[]>();
-      for (const row of rows) byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
-      this.byPoint = byPoint;
-    });
+    return this.newest.take(
+      () =>
+        this.rows.find({
+          where: { supersededBy: IsNull(), undoneAt: IsNull() },
+          order: { validFrom: 'ASC', id: 'ASC' },
+        }),
+      (rows) => {
+        const byPoint = new Map<number, CorrectionEntity[]>();
+        for (const row of rows) byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
+        this.byPoint = byPoint;
+      },
+    );
   }
 
   has(pointId: number): boolean {

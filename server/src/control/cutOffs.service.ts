@@ -17,7 +17,7 @@ import { CutOffRuleEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
 import { SwitchBook } from './switchBook.js';
 import { SwitchesService } from './switches.service.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 interface Watched {
   rule: CutOffRuleEntity;
@@ -33,7 +33,7 @@ const TRY_AGAIN = 2000;
 /** Overload cut-off: watches a point and opens a switch when it stays above the limit, until a person restores it. */
 @Injectable()
 export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   private readonly log = new Logger('cut-off');
   private watched: Watched[] = [];
   private timer: NodeJS.Timeout | null = null;
@@ -137,20 +137,22 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private reload(): Promise<void> {
-    return this.turns.take(async () => {
-      const rows = await this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
-      const before = this.watched;
-      this.watched = rows.map((rule) => {
-        const known = before.find((w) => w.rule.id === rule.id);
-        const state =
-          known?.state ??
-          (rule.trippedAt === null
-            ? ARMED
-            : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
-        return { rule, state, decision: known?.decision ?? null, lastTry: 0 };
-      });
-      this.say();
-    });
+    return this.newest.take(
+      () => this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
+      (rows) => {
+        const before = this.watched;
+        this.watched = rows.map((rule) => {
+          const known = before.find((w) => w.rule.id === rule.id);
+          const state =
+            known?.state ??
+            (rule.trippedAt === null
+              ? ARMED
+              : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
+          return { rule, state, decision: known?.decision ?? null, lastTry: 0 };
+        });
+        this.say();
+      },
+    );
   }
 
   private feed(readings: LiveReading[]): void {

@@ -2,12 +2,12 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Repository } from 'typeorm';
 import { SwitchEntity } from './control.entity.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 /** The switches of the site, kept in memory. */
 @Injectable()
 export class SwitchBook implements OnModuleInit {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   private switches: SwitchEntity[] = [];
 
   constructor(@InjectRepository(SwitchEntity) readonly rows: Repository<SwitchEntity>) {}
@@ -17,9 +17,12 @@ export class SwitchBook implements OnModuleInit {
   }
 
   reload(): Promise<void> {
-    return this.turns.take(async () => {
-      this.switches = await this.rows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
-    });
+    return this.newest.take(
+      () => this.rows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
+      (rows) => {
+        this.switches = rows;
+      },
+    );
   }
 
   all(): SwitchEntity[] {

@@ -11,7 +11,7 @@ import { DeviceEntity } from './device.entity.js';
 import { LinkEntity } from './link.entity.js';
 import { VirtualMeterEntity } from '../virtual/virtualMeter.entity.js';
 import { PointEntity, PointIntervalEntity } from './point.entity.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 /** All values that a map describes. */
 export const definitionsOf = (map: Pick<RegisterMapEntity, 'points' | 'messages'>): AnyDefinition[] => [
@@ -68,7 +68,7 @@ export interface KnownPoint {
  */
 @Injectable()
 export class DeviceBook implements OnModuleInit {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   readonly reloaded = new Subject<void>();
   private points = new Map<number, KnownPoint>();
 
@@ -98,43 +98,46 @@ export class DeviceBook implements OnModuleInit {
   }
 
   reload(): Promise<void> {
-    return this.turns.take(async () => {
-      const [devices, maps, virtual, rows] = await Promise.all([
-        this.presentDevices(),
-        this.maps.find(),
-        this.virtualMeters.find(),
-        this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
-      ]);
-      const points = new Map<number, KnownPoint>();
-      for (const row of rows) {
-        const { id, deviceId, key, nodeId } = row;
-        const meter = virtual.find((v) => v.pointId === id);
-        if (meter) {
-          const definition = formulaOf(meter, row);
-          points.set(id, { ...OF_NO_DEVICE, id, key, nodeId, definition, phase: row.phase });
-          continue;
+    return this.newest.take(
+      () =>
+        Promise.all([
+          this.presentDevices(),
+          this.maps.find(),
+          this.virtualMeters.find(),
+          this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
+        ]),
+      ([devices, maps, virtual, rows]) => {
+        const points = new Map<number, KnownPoint>();
+        for (const row of rows) {
+          const { id, deviceId, key, nodeId } = row;
+          const meter = virtual.find((v) => v.pointId === id);
+          if (meter) {
+            const definition = formulaOf(meter, row);
+            points.set(id, { ...OF_NO_DEVICE, id, key, nodeId, definition, phase: row.phase });
+            continue;
+          }
+          const device = devices.find((d) => d.id === deviceId);
+          const map = maps.find((m) => m.id === device?.mapId);
+          const definition = map && definitionsOf(map).find((p) => p.key === key);
+          if (!device || !definition) continue;
+          points.set(id, {
+            id,
+            deviceId,
+            key,
+            nodeId,
+            definition,
+            availability: map.availability,
+            deviceName: device.name,
+            linkId: device.linkId,
+            unit: device.unit,
+            topic: device.topic,
+            phase: row.phase ?? definition.phase,
+          });
         }
-        const device = devices.find((d) => d.id === deviceId);
-        const map = maps.find((m) => m.id === device?.mapId);
-        const definition = map && definitionsOf(map).find((p) => p.key === key);
-        if (!device || !definition) continue;
-        points.set(id, {
-          id,
-          deviceId,
-          key,
-          nodeId,
-          definition,
-          availability: map.availability,
-          deviceName: device.name,
-          linkId: device.linkId,
-          unit: device.unit,
-          topic: device.topic,
-          phase: row.phase ?? definition.phase,
-        });
-      }
-      this.points = points;
-      this.reloaded.next();
-    });
+        this.points = points;
+        this.reloaded.next();
+      },
+    );
   }
 
   /** Makes a device's points agree with its map: new ones appear, missing ones are put away, changed intervals are noted. */

@@ -151,8 +151,19 @@ export class DevicesService {
 
   /** Gives devices other maps, all or none. */
   private async changeMaps(devices: readonly DeviceEntity[]): Promise<void> {
-    for (const { linkId, name, unit, topic, mapId, id } of devices)
+    const places = new Map<string, string>();
+    for (const { linkId, name, unit, topic, mapId, id } of devices) {
       await this.checkDevice({ linkId, name, unit, topic, mapId }, id);
+      // Of one unit two devices may read different maps, and not the same one.
+      const place = JSON.stringify([linkId, unit, topic, mapId]);
+      const twin = places.get(place);
+      if (twin !== undefined)
+        throw invalidField(
+          'deviceIds',
+          `“${twin}” and “${name}” are the same unit: both would read the same.`,
+        );
+      places.set(place, name);
+    }
     for (const { id, mapId } of devices) {
       await this.book.devices.update(id, { mapId });
       await this.book.matchPoints(id);

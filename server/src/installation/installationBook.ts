@@ -2,12 +2,12 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { InstallationNodeEntity } from './installationNode.entity.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 /** The tree of the installation, kept in memory. */
 @Injectable()
 export class InstallationBook implements OnModuleInit {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   private nodes = new Map<number, InstallationNodeEntity>();
 
   constructor(@InjectRepository(InstallationNodeEntity) readonly rows: Repository<InstallationNodeEntity>) {}
@@ -17,10 +17,12 @@ export class InstallationBook implements OnModuleInit {
   }
 
   reload(): Promise<void> {
-    return this.turns.take(async () => {
-      const rows = await this.rows.find({ order: { position: 'ASC', id: 'ASC' } });
-      this.nodes = new Map(rows.map((row) => [row.id, row]));
-    });
+    return this.newest.take(
+      () => this.rows.find({ order: { position: 'ASC', id: 'ASC' } }),
+      (rows) => {
+        this.nodes = new Map(rows.map((row) => [row.id, row]));
+      },
+    );
   }
 
   node(id: number): InstallationNodeEntity | undefined {

@@ -1,12 +1,12 @@
 import { holdAt, holdOf, type RecordedInterval } from '@loka/core/series';
 import { Injectable, Logger, OnModuleInit } from '@nestjs/common';
 import { DeviceBook } from '../devices/deviceBook.js';
-import { Turns } from '../database/turns.js';
+import { Newest } from '../database/newest.js';
 
 /** At which interval each point was recorded when, kept in memory. */
 @Injectable()
 export class IntervalBook implements OnModuleInit {
-  private readonly turns = new Turns();
+  private readonly newest = new Newest();
   private readonly log = new Logger('intervals');
   private byPoint = new Map<number, RecordedInterval[]>();
 
@@ -20,12 +20,14 @@ export class IntervalBook implements OnModuleInit {
   }
 
   reload(): Promise<void> {
-    return this.turns.take(async () => {
-      const byPoint = new Map<number, RecordedInterval[]>();
-      for (const row of await this.book.intervals.find({ order: { validFrom: 'ASC' } }))
-        byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
-      this.byPoint = byPoint;
-    });
+    return this.newest.take(
+      () => this.book.intervals.find({ order: { validFrom: 'ASC' } }),
+      (rows) => {
+        const byPoint = new Map<number, RecordedInterval[]>();
+        for (const row of rows) byPoint.set(row.pointId, [...(byPoint.get(row.pointId) ?? []), row]);
+        this.byPoint = byPoint;
+      },
+    );
   }
 
   /** When a point was next recorded at another interval than at t; Infinity when it was not. */
