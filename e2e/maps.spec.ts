@@ -117,6 +117,8 @@ test('the settings of one device are copied to another, and given back', async (
   await page.getByRole('button', { name: 'Copy settings to' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('button', { name: 'Choose devices' })).toBeDisabled();
+  await expect(dialog.getByRole('checkbox', { name: /Oven meter/ })).toBeVisible();
+  await expect(dialog.getByRole('checkbox', { name: /Plug meter/ })).toHaveCount(0); // sends messages, and has no registers
   await dialog.getByRole('checkbox', { name: /Mixer meter/ }).check();
   await dialog.getByRole('button', { name: 'Copy to 1' }).click();
   await expect(page.getByText('1 device has taken over the settings of Dishwasher meter.')).toBeVisible();

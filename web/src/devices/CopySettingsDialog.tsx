@@ -1,13 +1,16 @@
 import type { Device, DeviceSettings } from '@loka/contract/devices';
+import { isModbusKind } from '@loka/contract/links';
 import type { RegisterMap } from '@loka/contract/registers';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
+import { useLinks } from '../api/useApi.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useSubmit } from '../shared/useSubmit.js';
 import { useNotices } from '../shared/notices.js';
+import styles from './DevicePanel.module.css';
 
 /** Has other devices take over the map of one, and on which conductors its values are. */
 export function CopySettingsDialog({
@@ -24,6 +27,10 @@ export function CopySettingsDialog({
   const [chosen, setChosen] = useState<number[]>([]);
   const { say } = useNotices();
   const mapOf = (d: Device) => maps.find((m) => m.id === d.mapId)?.name ?? '';
+  const { data: links = [] } = useLinks();
+  const byRegisters = (d: Device) => isModbusKind(links.find((l) => l.id === d.linkId)?.kind ?? 'modbus-tcp');
+  // A map of registers is of no use to a device that sends messages, nor the other way round.
+  const others = devices.filter((d) => d.id !== from.id && byRegisters(d) === byRegisters(from));
   const { busy, dialog } = useSubmit(async () => {
     const before = await api<DeviceSettings>(`/devices/${from.id}/copy-settings`, 'POST', {
       deviceIds: chosen,
@@ -47,9 +54,9 @@ export function CopySettingsDialog({
         These devices take over its map, “{mapOf(from)}”, and on which conductors its values are. Values that
         the new map does not have are put away; their readings stay.
       </p>
-      {devices
-        .filter((d) => d.id !== from.id)
-        .map((d) => (
+      {others.length === 0 && <p>No other device could read with it.</p>}
+      <div className={styles.choices}>
+        {others.map((d) => (
           <FormControlLabel
             key={d.id}
             control={
@@ -68,6 +75,7 @@ export function CopySettingsDialog({
             }
           />
         ))}
+      </div>
     </FormDialog>
   );
 }
