@@ -20,7 +20,7 @@ await main(async () => {
     const database = await startMariadb(folder);
     const env = { ...database.env, LOKA_DATA: join(folder, 'data') };
     for (const what of ['store', 'poll', 'messages'])
-      await run(process.execPath, ['--expose-gc', join(ROOT, `server/dist/bench/${what}.js`)], { what, env });
+      await run(process.execPath, ['--expose-gc', join(ROOT, `bench/dist/${what}.js`)], { what, env });
   } finally {
     await stopAll();
     rmSync(folder, { recursive: true, force: true });

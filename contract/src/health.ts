@@ -7,9 +7,15 @@ export interface HealthReport {
     /** Stored in the last ten seconds, per second. */
     perSecond: number;
     stored: number;
+    /** Deliveries of what was there already. */
+    repeated: number;
+    /** Readings whose millisecond was taken, so that they have the next free one. */
+    moved: number;
     waiting: number;
   };
   spool: { samples: number; bytes: number; lost: number };
+  /** Rows that the database refused and that were put aside, earlier runs included. */
+  refused: { rows: number; lastReason: string | null };
 }
 
 /** RFC 9457 problem details, with the fields that are at fault. */

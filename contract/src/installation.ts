@@ -58,16 +58,3 @@ export interface InstallationNode extends NodeInput {
   job: Record<JobStage, boolean>;
   switchId: number | null;
 }
-
-/** Energy of a node over a period, Wh, and the share of the period for which its power is known. */
-export interface NodeEnergy {
-  nodeId: number;
-  energy: number | null;
-  coverage: number;
-}
-
-/** A line of means for a small drawing; null where nothing is known. */
-export interface Sparkline {
-  nodeId: number;
-  values: (number | null)[];
-}

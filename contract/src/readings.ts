@@ -1,9 +1,11 @@
-/** The newest reading of a point, as the live stream sends it. */
+/** The present reading of a point, as the live stream sends it. */
 export interface LiveReading {
   pointId: number;
   /** When it was read, UTC ms. */
   t: number;
   raw: number | null;
+  /** The raw value behind its transducer, where that changes it: what a calibration starts from. */
+  sensed?: number | null;
   /** Corrected, base unit. */
   v: number | null;
   q: number;
@@ -37,6 +39,10 @@ export interface Series {
   mean: (number | null)[];
   min: (number | null)[];
   max: (number | null)[];
+  /** Readings behind each value; 0 in a gap. */
+  count: number[];
+  /** Milliseconds of the step for which the value is known; 0 for single readings. */
+  covered: number[];
 }
 
 /** Long work: a share done of it, and how it ended. */

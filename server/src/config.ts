@@ -16,7 +16,15 @@ export interface Config {
   host?: string;
   /** Whether this process polls the devices; off for one that only brings in data. */
   acquire: boolean;
-  database: { host: string; port: number; user: string; password: string; name: string };
+  database: {
+    host: string;
+    port: number;
+    user: string;
+    password: string;
+    name: string;
+    /** A query that takes longer has failed, ms; 10 s where it is not said. */
+    timeoutMs?: number;
+  };
 }
 
 /** Thrown when a setting cannot be used. */

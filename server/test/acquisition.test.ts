@@ -51,17 +51,23 @@ it('follows the building within two seconds', async () => {
   expect(Date.now() - before).toBeLessThanOrEqual(2000);
 });
 
-it('a repeated delivery changes nothing', async () => {
+it('a repeated delivery changes nothing; another reading in the same millisecond is kept as well', async () => {
   const store = loka.app.get(SampleStore);
   const sample = { pointId: 4_000_000, t: 1_700_000_000_000, v: 1.5, q: 0 };
   store.append([sample, sample]);
   await store.flush();
-  store.append([
-    { ...sample, v: 99 },
-    { ...sample, t: sample.t + 1 },
-  ]);
+  const before = store.status();
+  store.append([sample, { ...sample, v: 99 }, { ...sample, t: sample.t + 5 }]);
   await store.flush();
-  expect((await stored(sample.pointId)).map((r) => r.v)).toEqual([1.5, 1.5]);
+  expect((await stored(sample.pointId)).map((r) => r.v)).toEqual([1.5, 99, 1.5]);
+  const after = store.status();
+  expect([after.stored - before.stored, after.moved - before.moved]).toEqual([2, 0]);
+  // Once more, one by one, as a broker would that has had no answer.
+  for (const again of [{ ...sample, v: 99 }, sample]) {
+    store.append([again]);
+    await store.flush();
+  }
+  expect(await stored(sample.pointId)).toHaveLength(3);
 });
 
 it('a device that goes away turns its points bad with the reason, and comes back by itself; the gap stays a gap', async () => {

@@ -1,5 +1,9 @@
-import type { InstallationNode, NodeEnergy } from '@loka/contract/installation';
+import type { NodeEnergy } from '@loka/contract/energy';
+import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
+import { IntervalBook } from '../src/series/intervalBook.js';
+import { RollupWorker } from '../src/series/rollupWorker.js';
+import { SampleStore } from '../src/series/sampleStore.js';
 import { Loka } from './support/loka.js';
 import { makeMap, nameSite, register } from './support/point.js';
 
@@ -161,11 +165,13 @@ describe('energy of a place', () => {
   const FROM = Date.parse('2026-03-02T00:00:00Z');
   let place: number;
   let ids: Record<string, number>;
-  const rollup = (point: number, t: number, { mean = 0, covered = 60_000, last = 0 }) =>
-    loka.sql.query(
-      'INSERT INTO rollups_1m (pointId, t, min, max, mean, count, covered, last) VALUES (?, ?, ?, ?, ?, 60, ?, ?)',
-      [point, t, mean, mean, mean, covered, last],
+  const store = async (point: number, readings: [minute: number, v: number | null][]) => {
+    const samples = loka.app.get(SampleStore);
+    samples.append(
+      readings.map(([minute, v]) => ({ pointId: point, t: FROM + minute * 60_000, v, q: v === null ? 0x81 : 0 })),
     );
+    await samples.flush();
+  };
   const energy = async (from = FROM, to = FROM + HOUR) =>
     (await loka.ask<NodeEnergy[]>(`/energy?from=${from}&to=${to}`)).find((e) => e.nodeId === place);
 
@@ -188,27 +194,48 @@ describe('energy of a place', () => {
     await loka.ask(`/devices/${id}/assignment`, 'PUT', { nodeId: place });
     const points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === id);
     ids = Object.fromEntries(points.map((p) => [p.key, p.id]));
+    for (const point of points) await loka.sql.query('REPLACE INTO point_intervals VALUES (?, 0, 60000)', [point.id]);
+    await loka.app.get(IntervalBook).reload();
   });
 
   it('is unknown before anything has been read', async () => {
-    expect(await energy()).toMatchObject({ energy: null, coverage: 0 });
+    expect(await energy()).toEqual({
+      nodeId: place,
+      source: 'power',
+      import: null,
+      export: null,
+      net: null,
+      coverage: 0,
+      estimated: 0,
+      other: null,
+    });
   });
-  it('comes of the mean power, over the time that is covered: 1200 W for 30 of 60 min are 600 Wh', async () => {
-    for (let minute = 0; minute < 30; minute++)
-      await rollup(ids.power!, FROM + minute * 60_000, { mean: 1200 });
-    expect(await energy()).toMatchObject({ energy: 600, coverage: 0.5 });
+  it('comes of the power, over the time that is covered: 1200 W for 30 of 60 min are 600 Wh', async () => {
+    const half = Array.from({ length: 30 }, (_, minute): [number, number] => [minute, 1200]);
+    await store(ids.power!, [...half, [30, null]]);
+    expect(await energy()).toMatchObject({ source: 'power', import: 600, export: 0, net: 600, coverage: 0.5 });
   });
   it('comes of the counter where there is one, from the reading before the period on; a reset begins at 0', async () => {
-    // 1000 before; 1600 (+600), back to 100 after a reset (+100), 400 (+300): 1000 Wh.
-    for (const [minute, last] of [
-      [-5, 1000],
-      [10, 1600],
-      [20, 100],
-      [50, 400],
-    ] as const)
-      await rollup(ids.energy!, FROM + minute * 60_000, { last });
-    expect(await energy()).toEqual({ nodeId: place, energy: 1000, coverage: 1 });
+    // 40 Wh a minute; at minute 21 it begins at 0 again: 20 · 40 before, 39 · 40 after.
+    await store(
+      ids.energy!,
+      Array.from({ length: 71 }, (_, i): [number, number] => {
+        const minute = i - 5;
+        return [minute, minute <= 20 ? 1000 + 40 * minute : 40 * (minute - 21)];
+      }),
+    );
+    const counted = await energy();
+    expect(counted).toMatchObject({ source: 'counter', estimated: 0, coverage: 1, export: null });
+    expect(counted?.import).toBeCloseTo(800 + 1560, 6);
+    expect(counted?.net).toBeCloseTo(800 + 1560, 6);
+    // What the power says of the same stands beside it.
+    expect(counted?.other).toMatchObject({ source: 'power', net: 600, coverage: 0.5 });
     // Over the part before the reset only what was counted there.
-    expect(await energy(FROM, FROM + 15 * 60_000)).toMatchObject({ energy: 600 });
+    expect((await energy(FROM, FROM + 15 * 60_000))?.net).toBeCloseTo(600, 6);
+  });
+  it('is the same from the rollups as from the samples', async () => {
+    const before = await energy();
+    await loka.app.get(RollupWorker).work();
+    expect(await energy()).toEqual(before);
   });
 });

@@ -1,9 +1,10 @@
-import { rollUp, type Sample } from '@loka/core/series';
+import { meanAt, type Sample } from '@loka/core/series';
 import { dayOf } from '@loka/core/time';
-import type { NodeEnergy } from '@loka/contract/installation';
+import type { NodeEnergy } from '@loka/contract/energy';
 import type { Series } from '@loka/contract/readings';
 import { IntervalBook } from '../src/series/intervalBook.js';
-import { RollupKeeper } from '../src/series/rollupKeeper.js';
+import { RollupWorker } from '../src/series/rollupWorker.js';
+import { Pages } from '../src/series/pages.js';
 import { SampleStore } from '../src/series/sampleStore.js';
 import { Loka } from './support/loka.js';
 import { makeSite, TestBuilding, type MadeSite } from './support/site.js';
@@ -33,15 +34,20 @@ async function store(samples: Sample[]): Promise<void> {
   const samplesOf = loka.app.get(SampleStore);
   samplesOf.append(samples.map((s) => ({ pointId: power, ...s })));
   await samplesOf.flush();
-  await loka.app.get(RollupKeeper).work();
+  await loka.app.get(RollupWorker).work();
 }
-const rollups = async (from: number, to: number) =>
-  (
-    await loka.sql.query(
-      'SELECT t, min, max, mean, count, covered, last FROM rollups_1m WHERE pointId = ? AND t >= ? AND t < ? ORDER BY t',
-      [power, from, to],
-    )
-  )[0] as { t: number; covered: number; mean: number }[];
+/** The minutes of rollups of a point that hold something, as they lie in the database. */
+async function rollups(from: number, to: number, pointId = power) {
+  const kept: { t: number; covered: number; mean: number }[] = [];
+  await loka.app.get(Pages).each('minutes', [pointId], from, to, 'all', ({ slots }) => {
+    for (let i = 0; i < slots.length; i++) {
+      const t = slots.start + i * MINUTE;
+      if ((slots.covered[i] as number) > 0 && t >= from && t < to)
+        kept.push({ t, covered: slots.covered[i] as number, mean: meanAt(slots, i) });
+    }
+  });
+  return kept;
+}
 
 /** Samples with gaps, bad ones and uneven spacing; the same every time. */
 function uneven(base: number, count: number): Sample[] {
@@ -55,18 +61,34 @@ function uneven(base: number, count: number): Sample[] {
   });
 }
 
-it('the rollups kept along the way are those that core makes of all samples at once', async () => {
+/** Minutes of samples by stepping through them in tens of milliseconds: a mean that knows nothing of rollups. */
+function byMilliseconds(samples: readonly Sample[], start: number, end: number) {
+  const minutes: { t: number; covered: number; mean: number }[] = [];
+  const step = 1;
+  let at = -1;
+  for (let minute = start; minute < end; minute += MINUTE) {
+    let [covered, sum] = [0, 0];
+    for (let t = minute; t < minute + MINUTE; t += step) {
+      while (at + 1 < samples.length && (samples[at + 1] as Sample).t <= t) at++;
+      const sample = samples[at];
+      if (!sample || sample.v === null || t - sample.t >= 2500) continue;
+      covered += step;
+      sum += sample.v * step;
+    }
+    if (covered > 0) minutes.push({ t: minute, covered, mean: sum / covered });
+  }
+  return minutes;
+}
+
+it('the rollups kept along the way are those of all samples at once', async () => {
   const samples = uneven(BASE, 400);
   // In two deliveries, the later half first: late samples must correct the minutes that they touch.
   await store(samples.slice(200));
   await store(samples.slice(0, 200));
   const end = (samples.at(-1) as Sample).t + 10_000;
   const kept = await rollups(BASE, end);
-  const expected: { t: number; mean: number; covered: number }[] = [];
-  for (let t = Math.floor(BASE / MINUTE) * MINUTE; t < end; t += MINUTE) {
-    const rollup = rollUp(samples, t, t + MINUTE, () => 2500);
-    if (rollup) expected.push({ ...rollup, covered: Math.round(rollup.covered) });
-  }
+  // The same by another way: second by second, the newest sample that still speaks.
+  const expected = byMilliseconds(samples, Math.floor(BASE / MINUTE) * MINUTE, end);
   expect(kept).toHaveLength(expected.length);
   kept.forEach((row, i) => {
     expect(row.t).toBe(expected[i]?.t);
@@ -82,10 +104,9 @@ it('what was not yet rolled up at a stop is caught up at the next start', async 
     Array.from({ length: 60 }, (_, i) => ({ pointId: power, t: base + i * 1000, v: 500, q: 0 })),
   );
   await samplesOf.flush(); // stored, and stopped before the rollups are worked off
-  await loka.sql.query('DELETE FROM rollups_1m WHERE t >= ?', [base - 2 * MINUTE]);
   await loka.halt();
   loka = await Loka.start(loka.config);
-  await loka.app.get(RollupKeeper).work();
+  await loka.app.get(RollupWorker).work();
   const kept = await rollups(base - MINUTE, base + 2 * MINUTE);
   expect(kept.reduce((sum, r) => sum + r.covered, 0)).toBeGreaterThanOrEqual(59_000);
 });
@@ -104,7 +125,7 @@ it('energy follows the site’s day of 25 hours', async () => {
   const energy = (await loka.ask<NodeEnergy[]>(`/energy?from=${day.start}&to=${day.end}`)).find(
     (e) => e.nodeId === site.circuit,
   );
-  expect(energy?.energy).toBeCloseTo(600 * 25, 6);
+  expect(energy?.net).toBeCloseTo(600 * 25, 6);
   expect(energy?.coverage).toBe(1);
 });
 
@@ -114,13 +135,21 @@ it('answers a chart from the level that fits it, and blocks of a fixed length', 
     (
       await loka.ask<Series[]>(`/readings?points=${power}&from=${day.start}&to=${day.end}&${more}`)
     )[0] as Series;
-  const wide = await ask('width=100');
-  expect(wide.step).toBe(15 * MINUTE);
+  // Recorded once a minute then: 1500 readings are few enough to be sent as they are, whatever the interval is now.
+  const single = await ask('width=100');
+  expect([single.step, single.t.length]).toEqual([0, 1500]);
+  const [wide] = await loka.ask<Series[]>(
+    `/readings?points=${power}&from=${day.start - 200 * 86_400_000}&to=${day.end}&width=1000`,
+  );
+  expect((wide as Series).step % (15 * MINUTE)).toBe(0);
+  expect((wide as Series).mean.at(-1)).toBeCloseTo(600, 9);
   const blocks = await ask('block=60');
   expect(blocks.step).toBe(60 * MINUTE);
   expect(blocks.t).toHaveLength(25);
   expect(blocks.t[0]).toBe(day.start);
   expect(new Set(blocks.mean)).toEqual(new Set([600]));
+  expect(new Set(blocks.count)).toEqual(new Set([60]));
+  expect(new Set(blocks.covered)).toEqual(new Set([60 * MINUTE]));
   const close = (
     await loka.ask<Series[]>(`/readings?points=${power}&from=${BASE}&to=${BASE + 600_000}&width=900`)
   )[0] as Series;

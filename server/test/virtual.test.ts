@@ -5,6 +5,10 @@ import type { Job } from '@loka/contract/readings';
 import type { VirtualMeter } from '@loka/contract/virtual';
 import { QUALITY } from '@loka/core/series';
 import { LiveReadings } from '../src/live/liveReadings.js';
+import { CorrectionBook } from '../src/series/correctionBook.js';
+import { Journal } from '../src/series/journal.js';
+import { RebuildsService } from '../src/series/rebuilds.service.js';
+import { ReadingsReader } from '../src/series/readingsReader.js';
 import { SampleStore } from '../src/series/sampleStore.js';
 import { Loka, until } from './support/loka.js';
 import { makeSite, TestBuilding, type MadeSite } from './support/site.js';
@@ -76,22 +80,18 @@ it('a difference of two meters is computed every second, shown live, stored, and
   // What is stored is the difference of what is stored of its inputs: of readings beside that instant, which of them
   // depends on how busy the machine is.
   await until('stored samples after both inputs', async () => {
-    const store = loka.app.get(SampleStore);
-    await store.flush();
+    await loka.app.get(SampleStore).flush();
+    const store = loka.app.get(ReadingsReader);
     const to = Date.now() - 2000;
     const beside = async (id: number, t: number) =>
-      (await store.read(id, t - 1500, t + 1500)).flatMap(({ v }) => (v === null ? [] : [v]));
-    const samples = (await store.read(pointId, to - 3000, to)).filter((s) => s.v !== null);
+      (await store.list(id, t - 1500, t + 1500)).flatMap(({ v }) => (v === null ? [] : [v]));
+    const samples = (await store.list(pointId, to - 3000, to)).filter((s) => s.v !== null);
     for (const { t, v } of samples) {
       const [wholes, parts] = [await beside(total, t), await beside(part, t)];
       const off = wholes.flatMap((w) => parts.map((p) => Math.abs(w - p - (v as number))));
       expect(Math.min(...off)).toBeLessThan(1e-3);
     }
     return samples.length > 1;
-  });
-  await until('a minute', async () => {
-    const [rows] = await loka.sql.query('SELECT COUNT(*) AS n FROM rollups_1m WHERE pointId = ?', [pointId]);
-    return (rows as { n: number }[])[0]!.n > 0;
   });
 });
 it('a current times the voltage of another meter on the same phase is power; with the nominal one it is uncertain', async () => {
@@ -116,12 +116,12 @@ it('a current times the voltage of another meter on the same phase is power; wit
   expect(live(assumed.pointId)?.q).toBe(QUALITY.assumed);
 });
 it('a new one gets the past of its inputs, and a calibration of an input goes on into it', async () => {
-  const store = loka.app.get(SampleStore);
+  const store = loka.app.get(Journal);
   const part = point('power-2', 'clamp-node');
   const t0 = Math.floor(Date.now() / 60_000) * 60_000 - 7_200_000;
-  await loka.sql.query('INSERT INTO samples (pointId, t, v, q) VALUES ?', [
-    Array.from({ length: 120 }, (_, i) => [part, t0 + i * 1000, 100 + i, 0]),
-  ]);
+  const samples = loka.app.get(SampleStore);
+  samples.append(Array.from({ length: 120 }, (_, i) => ({ pointId: part, t: t0 + i * 1000, v: 100 + i, q: 0 })));
+  await samples.flush();
   const { pointId } = await create(input('Twice', '2 * p', [['p', part]]));
   await until('the job', async () =>
     (await loka.ask<Job[]>('/jobs')).some((j) => j.title.startsWith('Twice') && j.state === 'done'),
@@ -144,12 +144,10 @@ it('a new one gets the past of its inputs, and a calibration of an input goes on
     'INSERT INTO corrections (pointId, calibrationId, validFrom, gain, `offset`) VALUES (?, ?, ?, 1.1, 0)',
     [part, id, t0 - 1000],
   );
-  const { CorrectionBook } = await import('../src/calibration/correctionBook.js');
-  const { RebuildsService } = await import('../src/calibration/rebuilds.service.js');
   await loka.app.get(CorrectionBook).reload();
   const rebuilds = loka.app.get(RebuildsService);
-  const plan = await rebuilds.plan(part, id, t0 - 1000);
-  await rebuilds.run('Test', [await rebuilds.rows.save({ ...plan!, calibrationId: id })]);
+  const plan = await rebuilds.plan(rebuilds.rows.manager, [part], t0 - 1000, { own: false, calibrationId: id });
+  await rebuilds.run('Test', plan);
   await until('the correction in the virtual meter', async () => {
     const [first] = await store.read(pointId, t0, t0 + 1);
     return first && Math.abs((first.v as number) - 220) < 1e-9;

@@ -1,22 +1,99 @@
+import type { Counts, Slots } from '../series/index.js';
+
 /** Milliseconds in an hour. */
 const HOUR = 3_600_000;
 
 /** Energy in Wh of a mean power in W over the covered milliseconds. */
 export const energyOfMean = (meanWatts: number, coveredMs: number): number => (meanWatts * coveredMs) / HOUR;
 
-export interface EnergyTotal {
-  /** Wh over the covered part. */
-  energy: number;
-  /** Share of the span for which the power is known, 0–1. */
-  coverage: number;
+/**
+ * Energy over a span. Three things are kept apart: what came in, what went out, and the difference. What is not covered
+ * is left out, and said by the coverage.
+ */
+export interface Energy {
+  /** Wh, not negative; null where nothing tells. */
+  import: number | null;
+  /** Wh, not negative; null where nothing tells. */
+  export: number | null;
+  /** Import less export, Wh. */
+  net: number | null;
+  /** Milliseconds for which it is known. */
+  covered: number;
+  /** Part of import and export together that is spread or counted by estimate, Wh. */
+  estimated: number;
 }
 
-/** Energy over a span from its rollups; what is not covered is left out, and said by the coverage. */
-export function energyOfRollups(
-  rollups: readonly { mean: number; covered: number }[],
-  spanMs: number,
-): EnergyTotal {
-  const energy = rollups.reduce((sum, r) => sum + energyOfMean(r.mean, r.covered), 0);
-  const covered = rollups.reduce((sum, r) => sum + r.covered, 0);
-  return { energy, coverage: spanMs > 0 ? Math.min(1, covered / spanMs) : 0 };
+/** Nothing is known. */
+export const NO_ENERGY: Energy = { import: null, export: null, net: null, covered: 0, estimated: 0 };
+
+const plus = (a: number | null, b: number | null): number | null => (a === null ? b : b === null ? a : a + b);
+
+/**
+ * Two energies as one. `later`: of two stretches of one point, what is known of both is added up. `beside`: of two
+ * conductors at the same time, the sum is known as long as both are.
+ */
+export function addEnergy(a: Energy, b: Energy, how: 'later' | 'beside'): Energy {
+  if (how === 'beside' && (a.net === null || b.net === null)) return NO_ENERGY;
+  return {
+    import: plus(a.import, b.import),
+    export: plus(a.export, b.export),
+    net: plus(a.net, b.net),
+    covered: how === 'later' ? a.covered + b.covered : Math.min(a.covered, b.covered),
+    estimated: a.estimated + b.estimated,
+  };
+}
+
+/**
+ * What counters of the two directions say together. A count below zero, which a reversed transducer makes when it is set
+ * right, belongs to the other direction. Without a counter of what flows out, that is not known, and the net is what
+ * came in.
+ */
+export function energyShare(incoming: Energy | null, outgoing: Energy | null): Energy {
+  const [into, out] = [incoming?.net ?? null, outgoing?.net ?? null];
+  if (into === null && out === null) return NO_ENERGY;
+  const known = [incoming, outgoing].filter((e): e is Energy => e !== null && e.net !== null);
+  const back = Math.max(0, -(into ?? 0));
+  const forth = Math.max(0, -(out ?? 0));
+  const imported = into === null && forth === 0 ? null : Math.max(0, into ?? 0) + forth;
+  const exported = out === null && back === 0 ? null : Math.max(0, out ?? 0) + back;
+  return {
+    import: imported,
+    export: exported,
+    net: (into ?? 0) - (out ?? 0),
+    covered: Math.min(...known.map((e) => e.covered)),
+    estimated: known.reduce((sum, e) => sum + e.estimated, 0),
+  };
+}
+
+/** Sums slots into the parts between borders. A slot belongs to the part in which it begins. @param borders ascending */
+export function sumByPart(
+  slots: Pick<Slots | Counts, 'start' | 'step' | 'length'>,
+  borders: readonly number[],
+  add: (part: number, i: number) => void,
+): void {
+  let part = 0;
+  for (let i = 0; i < slots.length; i++) {
+    const t = slots.start + i * slots.step;
+    while (part < borders.length - 1 && (borders[part + 1] as number) <= t) part++;
+    if (part >= borders.length - 1) return;
+    if (t >= (borders[part] as number)) add(part, i);
+  }
+}
+
+/** Energy of a power from its slots, part by part. */
+export function energyOfSlots(slots: Slots, borders: readonly number[]): Energy[] {
+  const parts = borders.slice(1).map(() => ({ in: 0, out: 0, covered: 0 }));
+  sumByPart(slots, borders, (part, i) => {
+    const covered = slots.covered[i] as number;
+    if (covered === 0) return;
+    const sum = parts[part] as (typeof parts)[number];
+    sum.in += energyOfMean(slots.plus[i] as number, covered);
+    sum.out += energyOfMean(slots.minus[i] as number, covered);
+    sum.covered += covered;
+  });
+  return parts.map((p) =>
+    p.covered === 0
+      ? { import: null, export: null, net: null, covered: 0, estimated: 0 }
+      : { import: p.in, export: p.out, net: p.in - p.out, covered: p.covered, estimated: 0 },
+  );
 }

@@ -11,8 +11,8 @@ export interface Said {
   unit?: string | null;
 }
 
-/** What a message gives for a point: a value in base units, or words for why there is none. */
-export type MessageValue = { t: number; value: number; q: QualityCode } | { fault: string };
+/** What a message gives for a point: a value in base units, or words for why there is none; `ownTime`: its instant is the one that it says. */
+export type MessageValue = { t: number; value: number; q: QualityCode; ownTime: boolean } | { fault: string };
 
 /** Payloads above this are not looked into. */
 export const LARGEST_PAYLOAD = 256 * 1024;
@@ -94,11 +94,14 @@ function instantOf(
   json: unknown,
   arrived: number,
   said: number | undefined,
-): { t: number; q: QualityCode } {
-  if (timePointer === undefined && said === undefined) return { t: arrived, q: QUALITY.good };
+): { t: number; q: QualityCode; ownTime: boolean } {
+  if (timePointer === undefined && said === undefined)
+    return { t: arrived, q: QUALITY.good, ownTime: false };
   const t = timePointer === undefined ? (said ?? null) : instantIn(at(json, timePointer));
   const possible = t !== null && t >= FIRST_DAY && t <= arrived + AHEAD;
-  return possible ? { t, q: QUALITY.good } : { t: arrived, q: QUALITY.arrivalTime };
+  return possible
+    ? { t, q: QUALITY.good, ownTime: true }
+    : { t: arrived, q: QUALITY.arrivalTime, ownTime: false };
 }
 
 /** UTC ms from seconds or milliseconds since 1970, or from ISO 8601 text with its offset; null when it is none of them. */

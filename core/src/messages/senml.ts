@@ -8,6 +8,8 @@ export interface SenmlRecord {
   sum: number | null;
   /** UTC ms. */
   t: number;
+  /** Whether the pack says a time at all; without one it is taken to be of now (4.5.3). */
+  timed: boolean;
 }
 
 /** Thrown when a text is no SenML pack; the message says which record is wrong. */
@@ -30,6 +32,7 @@ export function resolveSenml(json: unknown, now: number): SenmlRecord[] {
   let base = {
     name: '',
     time: 0,
+    timed: false,
     unit: null as string | null,
     value: null as number | null,
     sum: null as number | null,
@@ -63,6 +66,7 @@ export function resolveSenml(json: unknown, now: number): SenmlRecord[] {
     base = {
       name: text('bn') ?? base.name,
       time: number('bt') ?? base.time,
+      timed: base.timed || record.bt !== undefined,
       unit: text('bu') ?? base.unit,
       value: number('bv') ?? base.value,
       sum: number('bs') ?? base.sum,
@@ -84,6 +88,7 @@ export function resolveSenml(json: unknown, now: number): SenmlRecord[] {
           : wrong('“vb” is not true or false'));
     const plain =
       given.length === 0 ? (base.value ?? null) : v === undefined ? (value ?? null) : v + (base.value ?? 0);
+    const timed = base.timed || record.t !== undefined;
     const time = base.time + (number('t') ?? 0);
     records.push({
       name,
@@ -91,6 +96,7 @@ export function resolveSenml(json: unknown, now: number): SenmlRecord[] {
       value: plain,
       sum: s === undefined && base.sum === null ? null : (s ?? 0) + (base.sum ?? 0),
       t: Math.round(time < RELATIVE ? now + time * 1000 : time * 1000),
+      timed,
     });
   });
   return records;

@@ -10,6 +10,8 @@ export const QUALITY = {
   assumed: 0x42,
   /** The instant is that of its arrival, because the one inside it cannot be. */
   arrivalTime: 0x43,
+  /** It had been waiting on its way while Loka was away; its instant is that of its arrival. */
+  queued: 0x44,
   bad: 0x80,
   timeout: 0x81,
   refused: 0x82,
@@ -24,6 +26,8 @@ export const QUALITY = {
   offline: 0x89,
   /** What it is computed from is bad. */
   inputBad: 0x8a,
+  /** A person has said that it does not count. */
+  struckOut: 0x8b,
   /** Plus the exception code of the protocol (1–15). */
   exception: 0x90,
 } as const;
@@ -33,6 +37,13 @@ export type QualityCode = number;
 export const isGood = (quality: QualityCode): boolean => quality < 0x40;
 export const isBad = (quality: QualityCode): boolean => quality >= 0x80;
 export const isUsable = (quality: QualityCode): boolean => quality < 0x80;
+/** Whether a reading goes into rollups and energy: what cannot be true does not, until a person says that it does. */
+export const counts = (quality: QualityCode): boolean =>
+  quality < 0x80 && quality !== QUALITY.implausible;
+
+/** The quality of an exception that a device answers with. Codes beyond those of the protocol have no number of their own. */
+export const exceptionQuality = (code: number): QualityCode =>
+  Number.isInteger(code) && code >= 1 && code <= 15 ? QUALITY.exception + code : QUALITY.exception;
 
 const WORDS: Record<number, string> = {
   [QUALITY.good]: 'good',
@@ -40,6 +51,7 @@ const WORDS: Record<number, string> = {
   [QUALITY.implausible]: 'uncertain: outside what is possible',
   [QUALITY.assumed]: 'uncertain: with an assumed value',
   [QUALITY.arrivalTime]: 'uncertain: its own time cannot be right',
+  [QUALITY.queued]: 'uncertain: it was under way for an unknown time',
   [QUALITY.bad]: 'bad',
   [QUALITY.timeout]: 'bad: time-out, no answer',
   [QUALITY.refused]: 'bad: connection refused',
@@ -51,6 +63,8 @@ const WORDS: Record<number, string> = {
   [QUALITY.silent]: 'bad: silent',
   [QUALITY.offline]: 'bad: says it is offline',
   [QUALITY.inputBad]: 'bad: an input is missing',
+  [QUALITY.struckOut]: 'bad: struck out',
+  [QUALITY.exception]: 'bad: exception',
 };
 
 /** "good", "bad: time-out, no answer", "bad: exception 2" … */

@@ -1,73 +1,50 @@
-import { isUsable } from './quality.js';
+import { counts } from './quality.js';
 import type { Sample } from './sample.js';
+import { emptySlots, type Slots } from './slots.js';
 
-/** What is kept of a span of time. `mean` is weighted by time over the covered part only. */
-export interface Rollup {
-  /** Start of the span, UTC milliseconds. */
-  t: number;
-  min: number;
-  max: number;
-  mean: number;
-  /** Number of usable readings that fell into the span. */
-  count: number;
-  /** Milliseconds of the span for which a value is known. */
-  covered: number;
-  /** Last value in the span. */
-  last: number;
+/** Where samples are rolled up, and how far they speak. */
+export interface RollupPlan {
+  /** First slot, UTC ms. */
+  start: number;
+  /** Length of a slot, ms. */
+  step: number;
+  length: number;
+  /** How long a sample taken at t speaks when nothing comes after it, ms. */
+  hold: (t: number) => number;
+  /** Nothing is known from this instant on: the present. */
+  until: number;
 }
 
 /**
- * The rollup of [start, end) from samples in ascending order. A sample speaks until the next one (good or bad)
- * and at most for its hold; the one before `start` may reach into the span and should be given too.
- * Null when nothing usable touches the span: that is a gap, not a zero.
+ * Rolls samples (ascending) up into slots, in one pass. A sample speaks until the next one, whether that is good or
+ * bad, at most for its hold and never beyond `until`; the one before the first slot may reach into it and should be
+ * given too. A sample that does not count ends what the one before says, and says nothing itself.
  */
-export function rollUp(
-  samples: readonly Sample[],
-  start: number,
-  end: number,
-  hold: (t: number) => number,
-): Rollup | null {
-  let min = Infinity;
-  let max = -Infinity;
-  let area = 0;
-  let covered = 0;
-  let count = 0;
-  let last = NaN;
+export function rollUp(samples: readonly Sample[], { start, step, length, hold, until }: RollupPlan): Slots {
+  const slots = emptySlots(start, step, length);
+  const end = Math.min(start + length * step, until);
+  const { min, max, plus, minus, last, count, covered } = slots;
   for (let i = 0; i < samples.length; i++) {
     const { t, v, q } = samples[i] as Sample;
     if (t >= end) break;
-    if (v === null || !isUsable(q)) continue;
+    if (v === null || !counts(q)) continue;
     const next = samples[i + 1]?.t ?? Infinity;
-    const until = Math.min(next, t + hold(t), end);
-    const from = Math.max(t, start);
-    if (t >= start) count++;
-    if (until <= from) continue;
-    covered += until - from;
-    area += v * (until - from);
-    min = Math.min(min, v);
-    max = Math.max(max, v);
-    last = v;
+    const to = Math.min(next, t + hold(t), end);
+    let k = Math.floor((Math.max(t, start) - start) / step);
+    if (t >= start) count[k] = (count[k] as number) + 1;
+    for (let from = Math.max(t, start); from < to; k++) {
+      const part = Math.min(to, start + (k + 1) * step) - from;
+      const whole = (covered[k] as number) + part;
+      // The mean over what is covered is moved, and not summed up: nothing overflows, and equal values stay equal.
+      const share = part / whole;
+      plus[k] = (plus[k] as number) + ((v > 0 ? v : 0) - (plus[k] as number)) * share;
+      minus[k] = (minus[k] as number) + ((v < 0 ? -v : 0) - (minus[k] as number)) * share;
+      covered[k] = whole;
+      if (v < (min[k] as number)) min[k] = v;
+      if (v > (max[k] as number)) max[k] = v;
+      last[k] = v;
+      from += part;
+    }
   }
-  if (covered === 0) return null;
-  return { t: start, min, max, mean: area / covered, count, covered, last };
+  return slots;
 }
-
-/** One rollup out of several shorter ones, for example the quarter-hour out of its minutes. Null for none. */
-export function mergeRollups(parts: readonly Rollup[], t: number): Rollup | null {
-  if (parts.length === 0) return null;
-  const covered = parts.reduce((sum, p) => sum + p.covered, 0);
-  return {
-    t,
-    min: Math.min(...parts.map((p) => p.min)),
-    max: Math.max(...parts.map((p) => p.max)),
-    mean: parts.reduce((sum, p) => sum + p.mean * p.covered, 0) / covered,
-    count: parts.reduce((sum, p) => sum + p.count, 0),
-    covered,
-    last: (parts[parts.length - 1] as Rollup).last,
-  };
-}
-
-/** Start of the span of `length` milliseconds that holds t. */
-export const spanStart = (t: number, length: number): number => Math.floor(t / length) * length;
-
-export const MINUTE = 60_000;

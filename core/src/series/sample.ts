@@ -11,7 +11,7 @@ export interface Sample {
  * How long a sample speaks for the time after it: until the next one, and at most this long.
  * Two and a half intervals, so that one late or lost poll is bridged and a second one is a gap.
  */
-export const holdOf = (intervalMs: number): number => intervalMs * 2.5;
+export const holdOf = (intervalMs: number): number => Math.round(intervalMs * 2.5);
 
 /** The interval at which a point was recorded, from an instant on. */
 export interface RecordedInterval {
@@ -19,9 +19,13 @@ export interface RecordedInterval {
   intervalMs: number;
 }
 
-/** The hold in force at t. @param intervals sorted by `validFrom`; before the first one, the first holds */
-export function holdAt(intervals: readonly RecordedInterval[], t: number): number {
+/** The interval in force at t, ms. @param intervals sorted by `validFrom`; before the first one, the first holds */
+export function intervalAt(intervals: readonly RecordedInterval[], t: number): number {
   let found = intervals[0];
   for (const entry of intervals) if (entry.validFrom <= t) found = entry;
-  return holdOf(found?.intervalMs ?? 1000);
+  return found?.intervalMs ?? 1000;
 }
+
+/** The hold in force at t, ms. @param intervals as for {@link intervalAt} */
+export const holdAt = (intervals: readonly RecordedInterval[], t: number): number =>
+  holdOf(intervalAt(intervals, t));

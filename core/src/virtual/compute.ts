@@ -1,5 +1,6 @@
 import { QUALITY, isBad, isGood, type QualityCode } from '../series/quality.js';
 import type { Sample } from '../series/sample.js';
+import { MINUTE, spanStart } from '../series/spans.js';
 import { evaluate, namesIn, NOMINAL, type Expression } from './formula.js';
 
 /** An input of a formula: its samples (ascending), and for how long one speaks for the time after it. */
@@ -36,7 +37,7 @@ export function computeAt(expression: Expression, t: number, inputs: InputsNow, 
 
 /**
  * A formula over recorded inputs, at every multiple of `stepMs` in [from, to). Of a row of missing values only the
- * first is given: the gap after it speaks for the rest.
+ * first of each minute is given: the gap after it speaks for the rest. Minute by minute it gives what it gives in one go.
  */
 export function* computeOver(
   expression: Expression,
@@ -48,14 +49,19 @@ export function* computeOver(
   let gap = false;
   for (let t = Math.ceil(from / stepMs) * stepMs; t < to; t += stepMs) {
     const now = new Map<string, Sample | null>();
+    let begun = true;
     inputs.forEach(({ name, samples, holdMs }, i) => {
       while (((samples[(places[i] as number) + 1]?.t ?? Infinity) as number) <= t)
         places[i] = (places[i] as number) + 1;
       const sample = samples[places[i] as number];
+      begun &&= sample !== undefined;
       now.set(name, sample && t - sample.t <= holdMs(sample.t) ? sample : null);
     });
+    // Before all its inputs have been read for the first time there is nothing, and not something bad.
+    if (!begun) continue;
     const sample = computeAt(expression, t, now, nominal);
-    if (sample.v === null && gap) continue;
+    const sameMinute = spanStart(t - stepMs, MINUTE) === spanStart(t, MINUTE);
+    if (sample.v === null && gap && sameMinute) continue;
     gap = sample.v === null;
     yield sample;
   }

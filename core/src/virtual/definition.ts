@@ -11,4 +11,6 @@ export interface FormulaDefinition extends PointBasics {
   kind: 'formula';
   formula: string;
   inputs: FormulaInput[];
+  /** How often it should be computed; `intervalMs` is longer where an input is read less often. */
+  askedMs?: number;
 }

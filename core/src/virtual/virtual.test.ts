@@ -199,9 +199,8 @@ describe('computed', () => {
         230,
       ),
     ];
-    // By hand: b speaks from 500 to 3000 (2.5 s), so there is a sum at 1000, 2000, 3000, and gaps before and after.
+    // By hand: b speaks from 500 to 3000 (2.5 s), so there is a sum at 1000, 2000, 3000, nothing before its first reading, and a gap after.
     expect(out).toEqual([
-      { t: 0, v: null, q: QUALITY.inputBad },
       { t: 1000, v: 12, q: QUALITY.good },
       { t: 2000, v: 13, q: QUALITY.good },
       { t: 3000, v: 14, q: QUALITY.good },

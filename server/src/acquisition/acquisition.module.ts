@@ -1,5 +1,5 @@
 import { Module } from '@nestjs/common';
-import { CorrectionsModule } from '../calibration/corrections.module.js';
+import { BookModule } from '../book/book.module.js';
 import { DevicesModule } from '../devices/devices.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { AcquisitionController } from './acquisition.controller.js';
@@ -10,7 +10,7 @@ import { PushController } from './push.controller.js';
 import { WordsService } from './words.service.js';
 
 @Module({
-  imports: [DevicesModule, CorrectionsModule, SeriesModule],
+  imports: [DevicesModule, BookModule, SeriesModule],
   controllers: [AcquisitionController, PushController],
   providers: [AcquisitionService, Intake, WordsService, MovesService],
   exports: [AcquisitionService, Intake],

@@ -8,8 +8,8 @@ import { readSpanOf, textOf, valueOf, type PointDefinition, type Span } from '@l
 import { Inject, Injectable, Logger, OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
 import { CONFIG, type Config } from '../config.js';
 import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
-import { DeviceBook, type KnownPoint } from '../devices/deviceBook.js';
-import type { LinkEntity } from '../devices/link.entity.js';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import type { LinkEntity } from '../book/link.entity.js';
 import { isToken } from '../devices/linkToken.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { notFound, Problem } from '../problem/problem.js';

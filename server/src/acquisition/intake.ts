@@ -1,38 +1,51 @@
 import type { LiveReading } from '@loka/contract/readings';
 import { isText } from '@loka/core/points';
-import { isBad } from '@loka/core/series';
+import { applyLine, holdOf, isBad, isIdentity } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
-import { CorrectionBook } from '../calibration/correctionBook.js';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { LiveReadings } from '../live/liveReadings.js';
+import { LineBook } from '../series/lineBook.js';
 import { SampleStore } from '../series/sampleStore.js';
+import { Instants } from './instants.js';
 import type { RawReading } from './runner.js';
 
-/** Where readings of all links come in: corrected, shown live, stored. */
+/** Where readings of all links come in: given their instant, corrected, stored, and shown where they are the present. */
 @Injectable()
 export class Intake {
   private readonly lastBad = new Map<number, number>();
+  private readonly instants = new Instants();
 
   constructor(
     private readonly book: DeviceBook,
-    private readonly corrections: CorrectionBook,
+    private readonly lines: LineBook,
     private readonly live: LiveReadings,
     private readonly store: SampleStore,
   ) {}
 
-  accept(raws: readonly RawReading[]): void {
+  accept(raws: readonly RawReading[], now = Date.now()): void {
     // A request that was under way when its point was taken off still comes in.
     const known = raws.filter((raw) => this.book.point(raw.pointId));
-    const readings: LiveReading[] = known.map((raw) => ({
-      ...raw,
-      v: raw.raw === null ? null : this.corrections.correct(raw.pointId, raw.t, raw.raw),
-    }));
+    const placed = known.map((raw) => (raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) }));
     this.store.append(
-      readings
+      placed
         .filter((r) => this.worthStoring(r))
-        .map(({ pointId, t, raw, q }) => ({ pointId, t, v: raw, q })),
+        .map(({ pointId, t, raw, q, ownTime }) => ({
+          pointId,
+          t,
+          v: raw,
+          q,
+          lag: ownTime ? Math.max(0, Math.round(now - t)) : null,
+        })),
     );
-    this.live.publish(readings);
+    this.show(placed.filter((raw) => !this.isLate(raw, now)));
+  }
+
+  /** Publishes readings as what is true now, without storing them. */
+  show(raws: readonly RawReading[]): void {
+    const together = new Map(raws.map((raw) => [raw.pointId, raw]));
+    this.live.publish(
+      raws.map(({ ownTime: _, ...raw }) => ({ ...raw, ...this.corrected(raw, together) })),
+    );
   }
 
   /** Resolves when everything that was accepted is in the database, or in the spool on disk while that is away. */
@@ -40,8 +53,31 @@ export class Intake {
     return this.store.flush();
   }
 
+  private corrected(
+    { pointId, t, raw }: Pick<RawReading, 'pointId' | 't' | 'raw'>,
+    together: ReadonlyMap<number, RawReading>,
+  ): Pick<LiveReading, 'v' | 'sensed'> {
+    if (raw === null || !this.lines.isCorrected(pointId)) return { v: raw };
+    const rawOf = (id: number) => (together.get(id) ?? this.live.get(id))?.raw ?? null;
+    const v = this.lines.correct(pointId, t, raw, rawOf);
+    const sensing = this.lines.sensingAt(pointId, t);
+    return isIdentity(sensing) ? { v } : { v, sensed: applyLine(sensing, raw) };
+  }
+
+  /**
+   * Whether a reading that brings its own time is not what is true now: older than the newest of its point, or than it may
+   * speak. It is stored, and shown, watched and decided by no more. What has its instant from Loka's own clock is never
+   * late, also where that clock has been set back.
+   */
+  private isLate({ pointId, t, ownTime }: RawReading, now: number): boolean {
+    if (!ownTime) return false;
+    const newest = this.instants.noteOwn(pointId, t);
+    const interval = this.book.point(pointId)?.definition.intervalMs ?? 1000;
+    return t < newest || now - t > holdOf(interval);
+  }
+
   /** Every reading is stored; of a row of failures, the first one of each kind: the gap after it speaks for the rest. */
-  private worthStoring({ pointId, q }: LiveReading): boolean {
+  private worthStoring({ pointId, q }: RawReading): boolean {
     const point = this.book.point(pointId);
     if (point && isText(point.definition)) return false;
     if (!isBad(q)) return this.lastBad.delete(pointId) || true;

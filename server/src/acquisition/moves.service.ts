@@ -1,8 +1,8 @@
 import type { MovedPoint, MovesInput } from '@loka/contract/acquisition';
 import { byPlainness, moveWith } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
-import { DeviceBook } from '../devices/deviceBook.js';
-import { SampleStore } from '../series/sampleStore.js';
+import { DeviceBook } from '../book/deviceBook.js';
+import { Journal } from '../series/journal.js';
 import { Intake } from './intake.js';
 
 /** Finds out which values follow a load that is switched on and off. */
@@ -11,7 +11,7 @@ export class MovesService {
   constructor(
     private readonly book: DeviceBook,
     private readonly intake: Intake,
-    private readonly store: SampleStore,
+    private readonly journal: Journal,
   ) {}
 
   /** The values of the devices, those that follow the marks most plainly first. */
@@ -20,7 +20,7 @@ export class MovesService {
     const points = this.book.allPoints().filter((p) => p.deviceId !== null && deviceIds.includes(p.deviceId));
     const sorted = [...marks].sort((a, b) => a.t - b.t);
     const from = sorted[0]?.t ?? until;
-    const series = await this.store.readMany(
+    const series = await this.journal.readMany(
       points.map((p) => p.id),
       from,
       until,

@@ -1,9 +1,12 @@
 import type { FaultKind } from '@loka/contract/acquisition';
 import type { LiveReading } from '@loka/contract/readings';
-import type { KnownPoint } from '../devices/deviceBook.js';
+import type { KnownPoint } from '../book/deviceBook.js';
 
 /** A raw reading as it comes from the wire. */
-export type RawReading = Omit<LiveReading, 'v'>;
+export interface RawReading extends Omit<LiveReading, 'v' | 'sensed'> {
+  /** Its instant is the device's own, not that of its arrival. */
+  ownTime?: boolean;
+}
 
 /** Why a request to a device came to nothing: the quality its points get, and the words for the screen. */
 export interface Fault {

@@ -7,7 +7,7 @@ import {
   type Snapshots,
 } from '@loka/core/registers';
 import { Injectable } from '@nestjs/common';
-import type { LinkEntity } from '../devices/link.entity.js';
+import type { LinkEntity } from '../book/link.entity.js';
 import { invalidField, Problem } from '../problem/problem.js';
 import { AcquisitionService } from './acquisition.service.js';
 import { LinkFault } from './runner.js';

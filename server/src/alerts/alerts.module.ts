@@ -1,12 +1,12 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
-import { DevicesModule } from '../devices/devices.module.js';
+import { BookModule } from '../book/book.module.js';
 import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
 import { AlertsController } from './alerts.controller.js';
 import { AlertsService } from './alerts.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([AlertRuleEntity, AlertEntity]), DevicesModule],
+  imports: [TypeOrmModule.forFeature([AlertRuleEntity, AlertEntity]), BookModule],
   controllers: [AlertsController],
   providers: [AlertsService],
   exports: [AlertsService],

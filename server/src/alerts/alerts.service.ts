@@ -8,7 +8,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
 import { IsNull, Repository } from 'typeorm';
 import { EventWriter } from '../database/eventWriter.js';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound } from '../problem/problem.js';

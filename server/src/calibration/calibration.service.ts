@@ -6,6 +6,7 @@ import type {
 } from '@loka/contract/calibration';
 import {
   applyCorrection,
+  correctionAt,
   fitCorrection,
   FitError,
   percentError,
@@ -13,18 +14,21 @@ import {
   EmptyCaptureError,
   type Capture,
 } from '@loka/core/calibration';
-import { isGood } from '@loka/core/series';
+import { applyLine, isGood } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager, IsNull, MoreThanOrEqual } from 'typeorm';
-import { DeviceBook, type KnownPoint } from '../devices/deviceBook.js';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalid, invalidField, notFound } from '../problem/problem.js';
+import { CorrectionBook } from '../series/correctionBook.js';
+import { CorrectionEntity } from '../series/correction.entity.js';
+import { Journal } from '../series/journal.js';
+import { LineBook } from '../series/lineBook.js';
+import { RebuildEntity } from '../series/rebuild.entity.js';
+import { RebuildsService } from '../series/rebuilds.service.js';
 import { SampleStore } from '../series/sampleStore.js';
-import { CalibrationEntity, CorrectionEntity } from './calibration.entity.js';
-import { CorrectionBook } from './correctionBook.js';
-import { RebuildEntity } from './rebuild.entity.js';
-import { RebuildsService } from './rebuilds.service.js';
+import { CalibrationEntity } from './calibration.entity.js';
 
 /** The longest capture, so that a slip of the clock does not average a day. */
 const LONGEST_CAPTURE = 10 * 60_000;
@@ -36,7 +40,9 @@ export class CalibrationService {
     @InjectDataSource() private readonly db: DataSource,
     private readonly book: DeviceBook,
     private readonly corrections: CorrectionBook,
+    private readonly lines: LineBook,
     private readonly store: SampleStore,
+    private readonly journal: Journal,
     private readonly rebuilds: RebuildsService,
     private readonly changes: ChangeFeed,
   ) {}
@@ -59,16 +65,18 @@ export class CalibrationService {
     }));
   }
 
-  /** Mean and spread of the good raw samples of a point in a span. */
+  /** Mean and spread of the good samples of a point in a span, raw but for its transducer. */
   async capture(pointId: number, from: number, to: number): Promise<Capture> {
     if (!this.book.point(pointId)) throw notFound('point', pointId);
     if (to <= from) throw invalidField('to', 'The capture ends before it starts.');
     if (to - from > LONGEST_CAPTURE) throw invalidField('to', 'A capture lasts ten minutes at most.');
     await this.store.flush();
-    const samples = await this.store.read(pointId, from, to + 1);
+    const samples = (await this.journal.readMany([pointId], from, to + 1)).get(pointId) ?? [];
     try {
       return summariseCapture(
-        samples.filter((s) => s.t >= from && isGood(s.q) && s.v !== null).map((s) => s.v as number),
+        samples
+          .filter((s) => isGood(s.q) && s.v !== null)
+          .map((s) => applyLine(this.lines.sensingAt(pointId, s.t), s.v as number)),
       );
     } catch (error) {
       if (error instanceof EmptyCaptureError)
@@ -94,9 +102,6 @@ export class CalibrationService {
     );
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
-    const plans = await Promise.all(
-      [point, power].filter((p) => p !== undefined).map((p) => this.rebuilds.plan(p.id, 0, validFrom)),
-    );
     const { calibration, rebuilds } = await this.db.transaction(async (tables) => {
       const row = {
         pointId: point.id,
@@ -111,14 +116,11 @@ export class CalibrationService {
       await this.putInForce(tables, calibration.id, point.id, validFrom, gain, offset);
       // The transducer's gain error is in its power as well; its zero is not.
       if (power) await this.putInForce(tables, calibration.id, power.id, validFrom, gain, 0);
-      const rebuilds = await tables.save(
-        RebuildEntity,
-        plans.filter((p) => p !== null).map((p) => ({ ...p, calibrationId: calibration.id })),
-      );
+      const rebuilds = await this.planDependents(tables, row, calibration.id);
       return { calibration, rebuilds };
     });
     await this.afterChange(
-      `Readings brought up to date: ${point.deviceName}, ${point.definition.name}`,
+      `Virtual meters brought up to date: ${point.deviceName}, ${point.definition.name}`,
       rebuilds,
       () => this.undo(calibration.id),
     );
@@ -132,18 +134,27 @@ export class CalibrationService {
     const mine = (await this.list(calibration.pointId)).find((c) => c.id === id);
     if (!mine?.undoable)
       throw conflict('not-newest', 'A newer calibration stands on this one. Take that back first.');
-    const pointIds = [calibration.pointId, calibration.powerPointId].filter((p) => p !== null);
-    const plans = await Promise.all(pointIds.map((p) => this.rebuilds.plan(p, id, calibration.validFrom)));
     const rebuilds = await this.db.transaction(async (tables) => {
       await tables.update(CorrectionEntity, { calibrationId: id }, { undoneAt: Date.now() });
       await tables.update(CorrectionEntity, { supersededBy: id }, { supersededBy: null });
       await tables.delete(RebuildEntity, { calibrationId: id });
-      return tables.save(
-        RebuildEntity,
-        plans.filter((p) => p !== null),
-      );
+      return this.planDependents(tables, calibration, null);
     });
-    await this.afterChange('Readings brought back to what they were', rebuilds);
+    await this.afterChange('Virtual meters brought back to what they were', rebuilds);
+  }
+
+  /**
+   * What is computed from a calibrated point has to be computed anew; the point itself and what its meter adds up are
+   * corrected whenever they are read.
+   */
+  private planDependents(
+    tables: EntityManager,
+    { pointId, powerPointId, validFrom }: Pick<CalibrationEntity, 'pointId' | 'powerPointId' | 'validFrom'>,
+    calibrationId: number | null,
+  ): Promise<RebuildEntity[]> {
+    const own = [pointId, powerPointId].filter((id) => id !== null);
+    const moved = own.flatMap((id) => [id, ...this.lines.totalsWith(id)]);
+    return this.rebuilds.plan(tables, moved, validFrom, { own: false, calibrationId });
   }
 
   /** The power that the same clamp gives: same device, same place, same conductor. */
@@ -179,7 +190,7 @@ export class CalibrationService {
     capture: Capture,
     fit: { gain: number; offset: number },
   ): CalibrationPoint {
-    const found = this.corrections.correct(pointId, point.to, capture.mean);
+    const found = applyCorrection(correctionAt(this.corrections.correctionsOf(pointId), point.to), capture.mean);
     return {
       ...point,
       capture,

@@ -2,30 +2,6 @@ import type { OperationCause, SwitchOperation } from '@loka/contract/control';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import { instant, instantOrNull } from '../database/columns.js';
 
-@Entity('switches')
-export class SwitchEntity {
-  @PrimaryGeneratedColumn()
-  id!: number;
-
-  @Column('varchar')
-  name!: string;
-
-  @Column('int')
-  nodeId!: number;
-
-  @Column('int')
-  commandPointId!: number;
-
-  @Column('int')
-  statePointId!: number;
-
-  @Column('int')
-  timeoutMs!: number;
-
-  @Column(instantOrNull)
-  removedAt!: number | null;
-}
-
 @Entity('switch_operations')
 export class SwitchOperationEntity implements SwitchOperation {
   @PrimaryColumn('char', { length: 36 })

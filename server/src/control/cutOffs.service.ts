@@ -8,14 +8,14 @@ import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@ne
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Repository } from 'typeorm';
 import { EventWriter } from '../database/eventWriter.js';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { conflict, invalidField, notFound } from '../problem/problem.js';
 import { SiteService } from '../site/site.service.js';
 import { CutOffRuleEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
-import { SwitchBook } from './switchBook.js';
+import { SwitchBook } from '../book/switchBook.js';
 import { SwitchesService } from './switches.service.js';
 import { Newest } from '../database/newest.js';
 

@@ -9,14 +9,15 @@ import { randomUUID } from 'node:crypto';
 import { In, Repository } from 'typeorm';
 import { AcquisitionService } from '../acquisition/acquisition.service.js';
 import { EventWriter } from '../database/eventWriter.js';
-import { DeviceBook } from '../devices/deviceBook.js';
-import { InstallationBook } from '../installation/installationBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
+import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { conflict, invalidField, notFound, Problem } from '../problem/problem.js';
-import { CutOffRuleEntity, SwitchEntity, SwitchOperationEntity } from './control.entity.js';
+import { SwitchEntity } from '../book/switch.entity.js';
+import { CutOffRuleEntity, SwitchOperationEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
-import { SwitchBook } from './switchBook.js';
+import { SwitchBook } from '../book/switchBook.js';
 
 interface SwitchState {
   wanted: boolean | null;

@@ -5,10 +5,11 @@ import { CONFIG, type Config } from '../config.js';
 import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.js';
 import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js';
 import { PowerFlow1764200000000 } from './migrations/1764200000000-powerFlow.js';
+import { SeriesFloor1764300000000 } from './migrations/1764300000000-seriesFloor.js';
 
 /** How Loka speaks to MariaDB. Migrations make the schema; it is never synchronised from the classes. */
 export function databaseOptions(config: Config): DataSourceOptions {
-  const { host, port, user, password, name } = config.database;
+  const { host, port, user, password, name, timeoutMs } = config.database;
   return {
     type: 'mariadb',
     host,
@@ -23,8 +24,16 @@ export function databaseOptions(config: Config): DataSourceOptions {
     charset: 'utf8mb4',
     synchronize: false,
     migrationsRun: true,
-    migrations: [FirstSlice1764000000000, MoreLinks1764100000000, PowerFlow1764200000000],
+    migrations: [
+      FirstSlice1764000000000,
+      MoreLinks1764100000000,
+      PowerFlow1764200000000,
+      SeriesFloor1764300000000,
+    ],
     connectTimeout: 4000,
+    // A database that hangs is one that is away: whoever waits for it is told so.
+    enableQueryTimeout: true,
+    maxQueryExecutionTime: timeoutMs ?? 10_000,
     poolSize: 8,
   };
 }

@@ -1,5 +1,5 @@
 import { Injectable, Logger, OnModuleDestroy } from '@nestjs/common';
-import { isDatabaseAway } from '../problem/problem.filter.js';
+import { isDatabaseAway } from './away.js';
 
 const TRY_AGAIN = 1500;
 const MOST = 10_000;

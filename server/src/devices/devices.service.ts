@@ -12,13 +12,13 @@ import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound, Problem } from '../problem/problem.js';
-import { CorrectionBook } from '../calibration/correctionBook.js';
-import { InstallationBook } from '../installation/installationBook.js';
-import { DeviceBook, type KnownPoint } from './deviceBook.js';
+import { CorrectionBook } from '../series/correctionBook.js';
+import { InstallationBook } from '../book/installationBook.js';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { LinksService } from './links.service.js';
-import { PointEntity } from './point.entity.js';
+import { PointEntity } from '../book/point.entity.js';
 import { In, IsNull } from 'typeorm';
-import type { DeviceEntity } from './device.entity.js';
+import type { DeviceEntity } from '../book/device.entity.js';
 
 /** Devices and their points, as the person fitting them sees them. */
 @Injectable()

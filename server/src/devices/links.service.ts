@@ -10,8 +10,8 @@ import { Injectable } from '@nestjs/common';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalidField, notFound } from '../problem/problem.js';
 import { AcquisitionHealth } from './acquisitionHealth.js';
-import { DeviceBook } from './deviceBook.js';
-import type { LinkEntity } from './link.entity.js';
+import { DeviceBook } from '../book/deviceBook.js';
+import type { LinkEntity } from '../book/link.entity.js';
 import { newToken } from './linkToken.js';
 
 /** The ways to reach devices. */

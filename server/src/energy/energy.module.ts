@@ -1,11 +1,12 @@
 import { Module } from '@nestjs/common';
-import { DevicesModule } from '../devices/devices.module.js';
-import { InstallationBookModule } from '../installation/installationBook.module.js';
+import { BookModule } from '../book/book.module.js';
 import { EnergyController } from './energy.controller.js';
 import { EnergyService } from './energy.service.js';
+import { SeriesModule } from '../series/series.module.js';
+import { SiteModule } from '../site/site.module.js';
 
 @Module({
-  imports: [DevicesModule, InstallationBookModule],
+  imports: [BookModule, SeriesModule, SiteModule],
   controllers: [EnergyController],
   providers: [EnergyService],
 })

@@ -28,14 +28,15 @@ export class HealthController {
   /** How Loka itself fares. Answers while the database is away, too, with the links as last known. */
   @Get()
   async report(): Promise<HealthReport> {
-    const { perSecond, stored, waiting, spool } = this.store.status();
+    const { perSecond, stored, repeated, moved, waiting, spool, refused } = this.store.status();
     return {
       version,
       startedAt: this.startedAt,
       database: await this.database(),
       links: this.links,
-      samples: { perSecond, stored, waiting },
+      samples: { perSecond, stored, repeated, moved, waiting },
       spool,
+      refused,
     };
   }
 

@@ -6,24 +6,23 @@ import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
 import { VirtualMeterInput } from '@loka/contract/virtual';
 import type { Phase } from '@loka/core/quantities';
-import { QUALITY } from '@loka/core/series';
 import type { INestApplicationContext } from '@nestjs/common';
 import { parse } from 'csv-parse';
 import { createReadStream } from 'node:fs';
 import { AlertsService } from '../alerts/alerts.service.js';
 import { CutOffsService } from '../control/cutOffs.service.js';
 import { SwitchesService } from '../control/switches.service.js';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { DevicesService } from '../devices/devices.service.js';
 import { LinksService } from '../devices/links.service.js';
 import { InstallationService } from '../installation/installation.service.js';
 import { RegistersService } from '../registers/registers.service.js';
 import { IntervalBook } from '../series/intervalBook.js';
-import { RollupKeeper } from '../series/rollupKeeper.js';
-import { SampleStore } from '../series/sampleStore.js';
+import { HistoryLoader } from '../series/historyLoader.js';
+import { RebuildsService } from '../series/rebuilds.service.js';
+import { RollupWorker } from '../series/rollupWorker.js';
 import { SiteService } from '../site/site.service.js';
 import { VirtualMetersService } from '../virtual/virtualMeters.service.js';
-import { VirtualPastService } from '../virtual/virtualPast.service.js';
 import { checked, SiteFileError, type SiteFile } from './siteFile.js';
 
 /** Makes a whole site from a file, through the same services that the screens use. */
@@ -151,18 +150,15 @@ export class SiteImport {
     const worker = async () => {
       for (const [name, values] of next) {
         const pointId = this.point(name);
-        await this.app.get(SampleStore).load(pointId, times, values);
-        await this.app.get(RollupKeeper).load(
-          pointId,
-          times.map((t, i) => ({ t, v: values[i] as number, q: QUALITY.good })),
-        );
+        await this.app.get(HistoryLoader).load(pointId, times, values);
         if (++done % 10 === 0) said(`${done} of ${known.length} points`);
       }
     };
     await Promise.all([worker(), worker(), worker()]);
-    const past = this.app.get(VirtualPastService);
-    for (const pointId of this.virtual) past.computeAll(pointId);
-    await past.idle();
+    const rebuilds = this.app.get(RebuildsService);
+    const plan = await rebuilds.plan(book.pointRows.manager, this.virtual, times[0] as number, { own: true });
+    await rebuilds.run('Virtual meters from recorded readings', plan);
+    await this.app.get(RollupWorker).work();
     return times.length * known.length;
   }
 

@@ -3,16 +3,17 @@ import { feedsIn, jobDone, mayHangBelow } from '@loka/core/installation';
 import { quantityInfo } from '@loka/core/quantities';
 import { holdOf, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
-import { CorrectionBook } from '../calibration/correctionBook.js';
-import { SwitchBook } from '../control/switchBook.js';
-import { DeviceBook, type KnownPoint } from '../devices/deviceBook.js';
+import { CorrectionBook } from '../series/correctionBook.js';
+import { DerivedPoints } from '../series/derivedPoints.js';
+import { SwitchBook } from '../book/switchBook.js';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { conflict, invalidField, notFound } from '../problem/problem.js';
 import { SampleStore } from '../series/sampleStore.js';
-import { InstallationBook } from './installationBook.js';
-import type { InstallationNodeEntity } from './installationNode.entity.js';
-import { currentPointsOf, powerPointsOf } from './nodePoints.js';
+import { InstallationBook } from '../book/installationBook.js';
+import type { InstallationNodeEntity } from '../book/installationNode.entity.js';
+import { currentPointsOf, powerPointsOf } from '../book/nodePoints.js';
 
 /** The tree: supply, boards, ways and loads, with what measures each and how far its job is. */
 @Injectable()
@@ -24,6 +25,7 @@ export class InstallationService {
     private readonly switches: SwitchBook,
     private readonly live: LiveReadings,
     private readonly store: SampleStore,
+    private readonly derived: DerivedPoints,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -119,7 +121,10 @@ export class InstallationService {
         points: read.length,
         answering: answering.length,
         calibrated: points.some((p) => this.corrections.has(p.id)),
-        stored: read.filter((p) => fresh(p, this.store.newestStored(p.id))).length,
+        // What is computed is stored minute by minute, after its inputs.
+        stored: read.filter((p) =>
+          this.derived.isDerived(p.id) ? answering.includes(p) : fresh(p, this.store.newestStored(p.id)),
+        ).length,
       }),
     };
   }

@@ -2,27 +2,43 @@ import type { LiveReading } from '@loka/contract/readings';
 import { Injectable } from '@nestjs/common';
 import { Subject } from 'rxjs';
 
-/** The newest reading of every point, and the stream of all that come in. */
+/** Readings of a point that are kept, to tell what was true a moment ago. */
+const KEPT = 4;
+
+/** The present reading of every point, and the stream of all that come in. */
 @Injectable()
 export class LiveReadings {
   readonly stream = new Subject<LiveReading[]>();
-  private readonly newest = new Map<number, LiveReading>();
+  /** The latest ones of each point, newest last. */
+  private readonly latest = new Map<number, LiveReading[]>();
 
   publish(readings: LiveReading[]): void {
     if (readings.length === 0) return;
-    for (const reading of readings) this.newest.set(reading.pointId, reading);
+    for (const reading of readings) {
+      const list = this.latest.get(reading.pointId);
+      if (!list) this.latest.set(reading.pointId, [reading]);
+      else {
+        list.push(reading);
+        if (list.length > KEPT) list.shift();
+      }
+    }
     this.stream.next(readings);
   }
 
   get(pointId: number): LiveReading | undefined {
-    return this.newest.get(pointId);
+    return this.latest.get(pointId)?.at(-1);
+  }
+
+  /** The reading that was the present one at t; undefined when it is not kept any more, or there was none. */
+  at(pointId: number, t: number): LiveReading | undefined {
+    return this.latest.get(pointId)?.findLast((reading) => reading.t <= t);
   }
 
   all(): LiveReading[] {
-    return [...this.newest.values()];
+    return [...this.latest.values()].map((list) => list.at(-1) as LiveReading);
   }
 
   forget(pointIds: readonly number[]): void {
-    for (const id of pointIds) this.newest.delete(id);
+    for (const id of pointIds) this.latest.delete(id);
   }
 }

@@ -1,6 +1,7 @@
 import { ArgumentsHost, Catch, ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
 import { STATUS_CODES } from 'node:http';
+import { isDatabaseAway } from '../database/away.js';
 import { Problem } from './problem.js';
 
 /** Ends every error of a request as application/problem+json; what was not foreseen is logged and told without inside. */
@@ -46,13 +47,4 @@ function detailOf(error: unknown): string {
   return isDatabaseAway(error)
     ? 'The database does not answer. Readings go on into the spool and nothing is lost; try again in a moment.'
     : 'Something failed in the server; its log says what.';
-}
-
-/** Whether an error says that the database cannot be reached now. */
-export function isDatabaseAway(error: unknown): boolean {
-  const code =
-    (error as { code?: string; driverError?: { code?: string } })?.driverError?.code ??
-    (error as { code?: string })?.code ??
-    '';
-  return /^(ECONN|EPIPE|ETIMEDOUT|PROTOCOL_|ER_SERVER_SHUTDOWN|ER_CON_COUNT|ENOENT|POOL_CLOSED)/.test(code);
 }

@@ -5,9 +5,9 @@ import { plainToInstance } from 'class-transformer';
 import { validateSync, type ValidationError } from 'class-validator';
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { invalid, notFound } from '../problem/problem.js';
-import type { RegisterMapEntity } from './registerMap.entity.js';
+import type { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { RegistersService } from './registers.service.js';
 
 const FORMAT = 'loka-register-map';

@@ -1,14 +1,14 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
-import { InstallationBookModule } from '../installation/installationBook.module.js';
-import { RegisterMapVersionEntity } from './registerMap.entity.js';
+import { BookModule } from '../book/book.module.js';
+import { RegisterMapVersionEntity } from '../book/registerMap.entity.js';
 import { DevicesModule } from '../devices/devices.module.js';
 import { RegistersController } from './registers.controller.js';
 import { MapFilesService } from './mapFiles.service.js';
 import { RegistersService } from './registers.service.js';
 
 @Module({
-  imports: [DevicesModule, InstallationBookModule, TypeOrmModule.forFeature([RegisterMapVersionEntity])],
+  imports: [DevicesModule, BookModule, TypeOrmModule.forFeature([RegisterMapVersionEntity])],
   controllers: [RegistersController],
   providers: [RegistersService, MapFilesService],
   exports: [RegistersService],

@@ -13,11 +13,11 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { isDeepStrictEqual } from 'node:util';
 import { Repository } from 'typeorm';
-import { DeviceBook, definitionsOf } from '../devices/deviceBook.js';
-import { InstallationBook } from '../installation/installationBook.js';
+import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
+import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalid, notFound } from '../problem/problem.js';
-import { RegisterMapVersionEntity, type MapContent, type RegisterMapEntity } from './registerMap.entity.js';
+import { RegisterMapVersionEntity, type MapContent, type RegisterMapEntity } from '../book/registerMap.entity.js';
 import { SHIPPED_MAPS } from './shippedMaps.js';
 
 /** Register maps: the reusable descriptions of kinds of device. */

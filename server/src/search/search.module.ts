@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { AcquisitionModule } from '../acquisition/acquisition.module.js';
+import { BookModule } from '../book/book.module.js';
 import { DevicesModule } from '../devices/devices.module.js';
 import { RegistersModule } from '../registers/registers.module.js';
 import { SearchController } from './search.controller.js';
@@ -7,7 +8,7 @@ import { SearchService } from './search.service.js';
 import { SunspecService } from './sunspec.service.js';
 
 @Module({
-  imports: [AcquisitionModule, DevicesModule, RegistersModule],
+  imports: [AcquisitionModule, BookModule, DevicesModule, RegistersModule],
   controllers: [SearchController],
   providers: [SearchService, SunspecService],
 })

@@ -14,12 +14,12 @@ import {
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { Connection } from '../acquisition/modbus/connection.js';
-import { DeviceBook } from '../devices/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { DevicesService } from '../devices/devices.service.js';
 import { LinksService } from '../devices/links.service.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalidField, notFound } from '../problem/problem.js';
-import type { RegisterMapEntity } from '../registers/registerMap.entity.js';
+import type { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
 import { SunspecService } from './sunspec.service.js';
 import { walkSunspec } from './sunspecWalk.js';

@@ -1,35 +1,36 @@
 import type { Series } from '@loka/contract/readings';
-import { breakAtGaps, MINUTE, qualityInWords, type Sample } from '@loka/core/series';
+import {
+  addSlot,
+  breakAtGaps,
+  emptySlots,
+  meanAt,
+  MINUTE,
+  QUARTER,
+  qualityInWords,
+  slotAt,
+  spanEnd,
+  spanStart,
+  type Slots,
+} from '@loka/core/series';
 import { isoWithOffset } from '@loka/core/time';
-import { UNIT_OF_EXPORT } from './exportColumns.js';
 import { Injectable } from '@nestjs/common';
-import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource } from 'typeorm';
-import { CorrectionBook } from '../calibration/correctionBook.js';
-import { DeviceBook, type KnownPoint } from '../devices/deviceBook.js';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { notFound } from '../problem/problem.js';
 import { SiteService } from '../site/site.service.js';
+import { UNIT_OF_EXPORT } from './exportColumns.js';
 import { IntervalBook } from './intervalBook.js';
-import { SampleStore } from './sampleStore.js';
+import { ReadingsReader, type Reading } from './readingsReader.js';
+import { SlotReader } from './slotReader.js';
 
 /** Up to so many single readings are sent as they are; more are answered from the rollups. */
 const MOST_SAMPLES = 4000;
-const EXPORT_PAGE = 5000;
-
-/** A value for a file: as many digits as it has, down to 1e-9 of the base unit, never with an exponent. */
-const plainDigits = (value: number): string =>
-  value
-    .toFixed(9)
-    .replace(/\.?0+$/, '')
-    .replace(/^-0$/, '0');
 
 /** Readings as they are asked for: corrected, from the level that fits. */
 @Injectable()
 export class ReadingsService {
   constructor(
-    @InjectDataSource() private readonly db: DataSource,
-    private readonly store: SampleStore,
-    private readonly corrections: CorrectionBook,
+    private readonly reader: ReadingsReader,
+    private readonly slots: SlotReader,
     private readonly intervals: IntervalBook,
     private readonly book: DeviceBook,
     private readonly sites: SiteService,
@@ -41,46 +42,27 @@ export class ReadingsService {
     { from, to }: { from: number; to: number },
     how: { width: number } | { step: number },
   ): Promise<Series[]> {
-    return Promise.all(
-      pointIds.map((id) => {
-        const point = this.point(id);
-        if ('step' in how) return this.rollups(id, from, to, how.step);
-        const few = (Math.min(to, Date.now()) - from) / point.definition.intervalMs <= MOST_SAMPLES;
-        return few
-          ? this.samples(id, from, to)
-          : this.rollups(
-              id,
-              from,
-              to,
-              Math.max(1, Math.ceil((to - from) / Math.max(50, how.width) / MINUTE)) * MINUTE,
-            );
-      }),
-    );
+    pointIds.forEach((id) => this.point(id));
+    const single = new Map<number, Series>();
+    if ('width' in how)
+      for (const id of pointIds) {
+        const series = await this.samples(id, from, to);
+        if (series) single.set(id, series);
+      }
+    const many = pointIds.filter((id) => !single.has(id));
+    const step =
+      'step' in how ? how.step : stepFor((to - from) / Math.max(50, how.width));
+    const rolled = await this.rollups(many, from, to, step);
+    return pointIds.map((id) => (single.get(id) ?? rolled.get(id)) as Series);
   }
 
-  /**
-   * The rows of an export, in order: time with the site's offset, corrected value, unit, quality, raw value.
-   * Walks the period page by page, so that a year needs no more memory than a day.
-   */
+  /** The rows of an export, in order: time with the site's offset, corrected value, unit, quality, raw value. */
   async *exportRows(pointId: number, from: number, to: number): AsyncGenerator<string[]> {
     const { definition } = this.point(pointId);
     const unit = UNIT_OF_EXPORT[definition.quantity];
     const { timeZone } = await this.sites.require();
-    let next = from;
-    for (;;) {
-      const page = await this.store.readPage(pointId, next, to, EXPORT_PAGE);
-      for (const { t, v, q } of page)
-        yield [
-          isoWithOffset(timeZone, t),
-          v === null ? '' : plainDigits(this.corrections.correct(pointId, t, v)),
-          unit,
-          qualityInWords(q),
-          v === null ? '' : plainDigits(v),
-        ];
-      const last = page.at(-1);
-      if (!last || page.length < EXPORT_PAGE) return;
-      next = last.t + 1;
-    }
+    for await (const { t, v, raw, q } of this.reader.scan([pointId], from, to))
+      yield [isoWithOffset(timeZone, t), asCell(v), unit, qualityInWords(q), asCell(raw)];
   }
 
   point(id: number): KnownPoint {
@@ -89,37 +71,60 @@ export class ReadingsService {
     return point;
   }
 
-  /** Corrected samples of a point in [from, to). */
-  async corrected(pointId: number, from: number, to: number): Promise<Sample[]> {
-    const samples = await this.store.read(pointId, from, to);
-    return samples
-      .filter((s) => s.t >= from)
-      .map(({ t, v, q }) => ({ t, v: v === null ? null : this.corrections.correct(pointId, t, v), q }));
+  /** Single readings, where there are few of them by how densely the point was recorded then; null where there are many. */
+  private async samples(pointId: number, from: number, to: number): Promise<Series | null> {
+    if (this.intervals.expected(pointId, from, Math.min(to, Date.now())) > MOST_SAMPLES) return null;
+    // Reported more often than expected: the limit holds all the same.
+    const readings = await this.reader.list(pointId, from, to, MOST_SAMPLES + 1);
+    if (readings.length > MOST_SAMPLES) return null;
+    return lineOf(pointId, readings, this.intervals.hold(pointId));
   }
 
-  private async samples(pointId: number, from: number, to: number): Promise<Series> {
-    const { t, v } = breakAtGaps(await this.corrected(pointId, from, to), this.intervals.hold(pointId));
-    return { pointId, step: 0, t, mean: v, min: v, max: v };
+  private async rollups(ids: number[], from: number, to: number, step: number): Promise<Map<number, Series>> {
+    const lines = new Map<number, Series>();
+    if (ids.length === 0) return lines;
+    // Blocks begin where the period does; where that is no border of what is kept, at the one before.
+    const grid = spanStart(from, step % QUARTER === 0 ? QUARTER : MINUTE);
+    const end = Math.min(spanEnd(to - grid, step) + grid, Math.max(Date.now(), grid));
+    for (const [id, blocks] of await this.slots.read(ids, grid, end, 'all')) {
+      const all = emptySlots(grid, step, Math.max(0, Math.ceil((end - grid) / step)));
+      for (const slots of blocks)
+        for (let i = 0; i < slots.length; i++) addSlot(all, slotAt(all, slots.start + i * slots.step), slots, i);
+      lines.set(id, seriesOf(id, all));
+    }
+    return lines;
   }
+}
 
-  private async rollups(pointId: number, from: number, to: number, step: number): Promise<Series> {
-    const rows: { t: number; mean: number; min: number; max: number }[] = await this.db.query(
-      `SELECT t - (t - ?) MOD ? AS t, SUM(mean * covered) / SUM(covered) AS mean, MIN(min) AS min, MAX(max) AS max
-       FROM rollups_1m WHERE pointId = ? AND t >= ? AND t < ? GROUP BY 1 ORDER BY 1`,
-      [from, step, pointId, from, to],
-    );
-    const series: Series = { pointId, step, t: [], mean: [], min: [], max: [] };
-    const push = (t: number, mean: number | null, min: number | null, max: number | null) => {
-      series.t.push(t);
-      series.mean.push(mean);
-      series.min.push(min);
-      series.max.push(max);
-    };
-    rows.forEach((row, i) => {
-      const before = rows[i - 1];
-      if (before && row.t - before.t > step) push(before.t + step, null, null, null);
-      push(row.t, row.mean, row.min, row.max);
-    });
-    return series;
+/** A whole number of minutes, or of quarters of an hour where that is not finer than asked for. */
+function stepFor(ms: number): number {
+  const minutes = Math.max(1, Math.ceil(ms / MINUTE));
+  return minutes <= 15 ? minutes * MINUTE : spanEnd(minutes * MINUTE, QUARTER);
+}
+
+/** The cell is the value: read as a number it is the same one. */
+const asCell = (value: number | null): string => (value === null ? '' : String(value));
+
+function lineOf(pointId: number, readings: readonly Reading[], hold: (t: number) => number): Series {
+  const { t, v } = breakAtGaps(readings, hold);
+  return { pointId, step: 0, t, mean: v, min: v, max: v, count: v.map((x) => (x === null ? 0 : 1)), covered: v.map(() => 0) };
+}
+
+/** Slots as a line; where several in a row are unknown, one null breaks it. */
+function seriesOf(pointId: number, slots: Slots): Series {
+  const series: Series = { pointId, step: slots.step, t: [], mean: [], min: [], max: [], count: [], covered: [] };
+  let gap = true;
+  for (let i = 0; i < slots.length; i++) {
+    const covered = slots.covered[i] as number;
+    if (covered === 0 && gap) continue;
+    gap = covered === 0;
+    series.t.push(slots.start + i * slots.step);
+    series.mean.push(gap ? null : meanAt(slots, i));
+    series.min.push(gap ? null : (slots.min[i] as number));
+    series.max.push(gap ? null : (slots.max[i] as number));
+    series.count.push(slots.count[i] as number);
+    series.covered.push(covered);
   }
+  if (gap) for (const column of [series.t, series.mean, series.min, series.max, series.count, series.covered]) column.pop();
+  return series;
 }

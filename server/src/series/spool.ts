@@ -2,14 +2,14 @@ import { appendFile, mkdir, open, readdir, rename, rm, stat } from 'node:fs/prom
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
-import type { StoredSample } from './sampleStore.js';
+import type { StoredSample } from './journal.js';
 
 /** Most that the spool may take of the disk. */
 const LARGEST = 2 * 1024 ** 3;
 const CURRENT = 'samples.ndjson';
 
 /**
- * Samples on disk while the database is away: one JSON array a line, [point, t, value, quality]. A file that is
+ * Samples on disk while the database is away: one JSON array a line, [point, t, value, quality, lag]. A file that is
  * being brought in is set aside under another name first, so that a crash in between brings it in again (which
  * changes nothing) instead of losing it.
  */
@@ -40,7 +40,7 @@ export class Spool {
   /** Puts samples on disk; resolves when they are there. */
   async write(batch: readonly StoredSample[]): Promise<void> {
     if (this.bytes > LARGEST) return this.lost(batch.length);
-    const text = batch.map((s) => `${JSON.stringify([s.pointId, s.t, s.v, s.q])}\n`).join('');
+    const text = batch.map((s) => `${JSON.stringify([s.pointId, s.t, s.v, s.q, s.lag ?? null])}\n`).join('');
     const path = join(this.folder, CURRENT);
     await appendFile(path, text);
     const file = await open(path, 'r+');
@@ -89,8 +89,8 @@ export class Spool {
 /** A line that a crash has cut off is no sample; the caller counts it as lost. */
 function parse(line: string): StoredSample | null {
   try {
-    const [pointId, t, v, q] = JSON.parse(line) as [number, number, number | null, number];
-    return { pointId, t, v, q };
+    const [pointId, t, v, q, lag] = JSON.parse(line) as [number, number, number | null, number, number?];
+    return lag == null ? { pointId, t, v, q } : { pointId, t, v, q, lag };
   } catch {
     return null;
   }

@@ -1,6 +1,6 @@
 import { isFormula } from '@loka/core/points';
 import { parseFormula, type Expression, type FormulaDefinition } from '@loka/core/virtual';
-import type { KnownPoint } from '../devices/deviceBook.js';
+import type { KnownPoint } from '../book/deviceBook.js';
 
 /** A virtual point, ready to be computed. */
 export interface Computed {

@@ -2,12 +2,15 @@ import type { VirtualMeter, VirtualMeterInput } from '@loka/contract/virtual';
 import { cycleThrough, FormulaError, namesIn, NOMINAL, parseFormula, unitFault } from '@loka/core/virtual';
 import { isFormula } from '@loka/core/points';
 import { Injectable } from '@nestjs/common';
-import { DeviceBook } from '../devices/deviceBook.js';
-import { InstallationBook } from '../installation/installationBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
+import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { conflict, invalidField, notFound } from '../problem/problem.js';
-import { VirtualPastService } from './virtualPast.service.js';
+import { Journal } from '../series/journal.js';
+import { RebuildsService } from '../series/rebuilds.service.js';
+import { SampleStore } from '../series/sampleStore.js';
+import { DerivingMeters } from './derivingMeters.js';
 
 /** Virtual meters: formulas over points, with a place on the tree like any other. */
 @Injectable()
@@ -15,7 +18,10 @@ export class VirtualMetersService {
   constructor(
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
-    private readonly past: VirtualPastService,
+    private readonly meters: DerivingMeters,
+    private readonly store: SampleStore,
+    private readonly journal: Journal,
+    private readonly rebuilds: RebuildsService,
     private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
   ) {}
@@ -23,8 +29,10 @@ export class VirtualMetersService {
   list(): VirtualMeter[] {
     return this.book.allPoints().flatMap(({ id, definition, nodeId, phase }) => {
       if (!isFormula(definition)) return [];
-      const { name, formula, inputs, quantity, intervalMs } = definition;
-      return [{ pointId: id, name, formula, inputs, quantity, intervalMs, nodeId, phase }];
+      const { name, formula, inputs, quantity, intervalMs, askedMs } = definition;
+      return [
+        { pointId: id, name, formula, inputs, quantity, intervalMs: askedMs ?? intervalMs, nodeId, phase },
+      ];
     });
   }
 
@@ -64,13 +72,26 @@ export class VirtualMetersService {
   }
 
   private async after(pointId: number): Promise<VirtualMeter> {
-    await this.book.intervals.delete({ pointId });
-    const { intervalMs } = await this.book.virtualMeters.findOneByOrFail({ pointId });
-    await this.book.intervals.save({ pointId, validFrom: 0, intervalMs });
     await this.book.reload();
     this.changes.say('virtual-meters', 'devices', 'installation');
-    this.past.computeAll(pointId);
+    await this.computePast(pointId);
     return this.mustExist(pointId);
+  }
+
+  /** Has a virtual meter, and those that depend on it, computed over everything that its inputs have recorded. */
+  private async computePast(pointId: number): Promise<void> {
+    await this.store.flush();
+    const begin = await this.meters.beginOf(
+      pointId,
+      async (id) => (await this.journal.extent(id))?.first ?? null,
+    );
+    // What it has of another formula goes, wherever the new one has no inputs.
+    const had = await this.journal.extent(pointId);
+    const from = Math.min(begin ?? Infinity, had?.first ?? Infinity);
+    if (!Number.isFinite(from)) return;
+    const plan = await this.rebuilds.plan(this.book.pointRows.manager, [pointId], from, { own: true });
+    const { name } = this.mustExist(pointId);
+    void this.rebuilds.run(`${name} from recorded readings`, plan);
   }
 
   private mustExist(pointId: number): VirtualMeter {

@@ -1,5 +1,5 @@
 import type { AnyDefinition } from '@loka/core/points';
-import type { KnownPoint } from '../../src/devices/deviceBook.js';
+import type { KnownPoint } from '../../src/book/deviceBook.js';
 
 /** A point as the server knows it, with what a test does not care about filled in. */
 export const knownPoint = (
@@ -19,5 +19,6 @@ export const knownPoint = (
   availability: null,
   nodeId: null,
   phase: null,
+  counter: { modulus: null, resolution: null, largestPower: null },
   ...more,
 });

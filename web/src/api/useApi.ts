@@ -4,7 +4,8 @@ import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control
 import type { Device } from '@loka/contract/devices';
 import type { Link } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
-import type { InstallationNode, NodeEnergy, Sparkline } from '@loka/contract/installation';
+import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
+import type { InstallationNode } from '@loka/contract/installation';
 import type { Job, Series } from '@loka/contract/readings';
 import type { TopicsSeen } from '@loka/contract/messages';
 import type { MapVersion, RegisterMap } from '@loka/contract/registers';

@@ -1,4 +1,5 @@
-import type { InstallationNode, NodeEnergy } from '@loka/contract/installation';
+import type { NodeEnergy } from '@loka/contract/energy';
+import type { InstallationNode } from '@loka/contract/installation';
 import { remainderOf } from '@loka/core/energy';
 import { useSumOfEach } from '../api/live.js';
 import { Measured } from '../shared/Measured.js';

@@ -1,5 +1,6 @@
 import type { Switch } from '@loka/contract/control';
-import type { InstallationNode, NodeEnergy } from '@loka/contract/installation';
+import type { NodeEnergy } from '@loka/contract/energy';
+import type { InstallationNode } from '@loka/contract/installation';
 import { Link } from 'react-router';
 import { useLargest, useSum } from '../api/live.js';
 import { SwitchSymbol } from '../control/SwitchSymbol.js';

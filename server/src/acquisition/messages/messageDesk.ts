@@ -11,7 +11,7 @@ import { isMessage, isReadable } from '@loka/core/points';
 import { implausible } from '@loka/core/quantities';
 import { holdOf, QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
-import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { KnownPoint } from '../../book/deviceBook.js';
 import type { RawReading } from '../runner.js';
 
 interface Expected {
@@ -121,7 +121,7 @@ export class MessageDesk {
       found.q === QUALITY.good && implausible(definition.quantity, found.value)
         ? QUALITY.implausible
         : found.q;
-    return { pointId: point.id, t: found.t, raw: found.value, q };
+    return { pointId: point.id, t: found.t, raw: found.value, q, ownTime: found.ownTime };
   }
 
   private tellPresence(deviceId: number, { online, offline }: Availability, payload: string): void {

@@ -7,7 +7,7 @@ import { QUALITY } from '@loka/core/series';
 import { newMessage } from '@loka/core/messages';
 import { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import { knownPoint } from '../../../test/support/knownPoint.js';
-import type { LinkEntity } from '../../devices/link.entity.js';
+import type { LinkEntity } from '../../book/link.entity.js';
 import { isToken, newToken } from '../../devices/linkToken.js';
 import { ChangeFeed } from '../../live/changeFeed.js';
 import { AllowedNetworks } from '../../security/allowedNetworks.js';

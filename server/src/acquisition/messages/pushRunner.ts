@@ -1,7 +1,7 @@
 import type { TopicsSeen } from '@loka/contract/messages';
 import { isSenml, LARGEST_PAYLOAD, resolveSenml, SenmlError, type Said } from '@loka/core/messages';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
-import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { KnownPoint } from '../../book/deviceBook.js';
 import { Problem } from '../../problem/problem.js';
 import type { RawReading, Runner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
@@ -71,10 +71,10 @@ export class PushRunner implements Runner {
   ): { topic: string; payload: string; said: Said }[] {
     if (!isSenml(body)) return [{ topic, payload: JSON.stringify(body) ?? '', said: {} }];
     try {
-      return resolveSenml(body, now).map(({ name, value, sum, t, unit }) => ({
+      return resolveSenml(body, now).map(({ name, value, sum, t, timed, unit }) => ({
         topic: name,
         payload: JSON.stringify(value ?? sum),
-        said: { t, unit },
+        said: timed ? { t, unit } : { unit },
       }));
     } catch (error) {
       if (error instanceof SenmlError) this.refuse(error.message);

@@ -1,5 +1,5 @@
 import { exceptionInWords } from '@loka/core/registers';
-import { QUALITY } from '@loka/core/series';
+import { exceptionQuality, QUALITY } from '@loka/core/series';
 import type { FaultKind } from '@loka/contract/acquisition';
 import { HostError } from '../../security/allowedNetworks.js';
 import type { Fault } from '../runner.js';
@@ -44,7 +44,7 @@ export function explainFault(
   if (modbusCode !== undefined)
     return {
       kind: 'exception',
-      quality: QUALITY.exception + modbusCode,
+      quality: exceptionQuality(modbusCode),
       message: `Unit ${unit} answered ${exceptionInWords(modbusCode)} (${what}).`,
       linkDown: false,
       exception: modbusCode,

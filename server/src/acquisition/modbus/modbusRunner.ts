@@ -2,7 +2,7 @@ import { isOfTheUnit, isWritableKind, spanOf, wordsFor } from '@loka/core/regist
 import { isRegister } from '@loka/core/points';
 import { QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
-import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { KnownPoint } from '../../book/deviceBook.js';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
 import { Problem } from '../../problem/problem.js';
 import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';

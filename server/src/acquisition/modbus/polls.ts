@@ -9,7 +9,7 @@ import {
   type Span,
 } from '@loka/core/registers';
 import { isRegister } from '@loka/core/points';
-import type { KnownPoint } from '../../devices/deviceBook.js';
+import type { KnownPoint } from '../../book/deviceBook.js';
 
 /** A point that is read from registers, with where. */
 export type RegisterPoint = KnownPoint & { deviceId: number; definition: PointDefinition; span: Span };

@@ -1,6 +1,6 @@
 import type { Phase } from '@loka/core/quantities';
 import { newPoint, type PointDefinition, type Scaling } from '@loka/core/registers';
-import type { MapContent } from '../registerMap.entity.js';
+import type { MapContent } from '../../book/registerMap.entity.js';
 
 /** A map as it is shipped: the name and what it describes. */
 export type ShippedMap = Partial<MapContent> & Pick<MapContent, 'name' | 'description'>;

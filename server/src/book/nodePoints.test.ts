@@ -1,7 +1,7 @@
 import type { AnyDefinition } from '@loka/core/points';
 import type { Phase, Quantity } from '@loka/core/quantities';
-import type { KnownPoint } from '../devices/deviceBook.js';
-import { currentPointsOf, energyPointOf, powerPointsOf } from './nodePoints.js';
+import type { KnownPoint } from './deviceBook.js';
+import { currentPointsOf, counterPointsOf, powerPointsOf } from './nodePoints.js';
 
 let next = 1;
 const point = (quantity: Quantity, phase: Phase | null, more: Partial<AnyDefinition> = {}): KnownPoint =>
@@ -43,9 +43,14 @@ it('the currents of a place are those of its lines, which its protective device 
   expect(currentPointsOf([plain, ...others])).toEqual([plain]);
 });
 
-it('the counter of a place is that of its total, or the only one', () => {
-  const perLine = point('energy-import', 'L1');
+it('the counters of a place are its total, else one for each line, else what there is', () => {
+  const perLine = (['L1', 'L2', 'L3'] as const).map((phase) => point('energy-import', phase));
   const total = point('energy-import', 'total');
-  expect(energyPointOf([perLine, total])).toBe(total);
-  expect(energyPointOf([perLine])).toBeUndefined();
+  const dc = point('energy-import', 'DC');
+  expect(counterPointsOf([...perLine, total], 'energy-import')).toEqual([total]);
+  expect(counterPointsOf([dc, ...perLine], 'energy-import')).toEqual(perLine);
+  // A single-phase circuit has its counter on its line.
+  expect(counterPointsOf(perLine.slice(0, 1), 'energy-import')).toEqual(perLine.slice(0, 1));
+  expect(counterPointsOf([dc], 'energy-import')).toEqual([dc]);
+  expect(counterPointsOf([total], 'energy-export')).toEqual([]);
 });

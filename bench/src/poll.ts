@@ -4,18 +4,18 @@ import { newPoint, type PointDefinition } from '@loka/core/registers';
 import { NestFactory } from '@nestjs/core';
 import modbus from 'modbus-serial';
 import { fork, type ChildProcess } from 'node:child_process';
-import { freePort } from '../../../scripts/lib/ports.mjs';
-import { ModbusRunner } from '../acquisition/modbus/modbusRunner.js';
-import { AppModule } from '../app.module.js';
-import { readConfig } from '../config.js';
-import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
-import type { KnownPoint } from '../devices/deviceBook.js';
-import { DevicesService } from '../devices/devices.service.js';
-import { LinksService } from '../devices/links.service.js';
-import { ChangeFeed } from '../live/changeFeed.js';
-import { RegistersService } from '../registers/registers.service.js';
-import { AllowedNetworks } from '../security/allowedNetworks.js';
-import { SampleStore } from '../series/sampleStore.js';
+import { freePort } from '../../scripts/lib/ports.mjs';
+import { ModbusRunner } from '@loka/server/acquisition/modbus/modbusRunner';
+import { AppModule } from '@loka/server/app.module';
+import { readConfig } from '@loka/server/config';
+import { AcquisitionHealth } from '@loka/server/devices/acquisitionHealth';
+import type { KnownPoint } from '@loka/server/book/deviceBook';
+import { DevicesService } from '@loka/server/devices/devices.service';
+import { LinksService } from '@loka/server/devices/links.service';
+import { ChangeFeed } from '@loka/server/live/changeFeed';
+import { RegistersService } from '@loka/server/registers/registers.service';
+import { AllowedNetworks } from '@loka/server/security/allowedNetworks';
+import { SampleStore } from '@loka/server/series/sampleStore';
 
 // Two things: how many registers a second one link brings through Loka's runner, as a ratio to a bare loop of the same
 // library against the same device, alternating; and what 1000 points at one second on 20 devices cost.
@@ -82,6 +82,7 @@ async function through(port: number): Promise<number> {
       availability: null,
       nodeId: null,
       phase: null,
+      counter: { modulus: null, resolution: null, largestPower: null },
     };
   });
   let registers = 0;

@@ -1,7 +1,7 @@
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 import { instant } from '../database/columns.js';
 
-/** Rollups that have to be worked out anew after a correction; `done` says how far it has come. */
+/** A stretch of a point that has to be worked out anew: rolled up, and computed where it is derived; `done` says how far it has come. */
 @Entity('rebuilds')
 export class RebuildEntity {
   @PrimaryGeneratedColumn()
@@ -10,8 +10,9 @@ export class RebuildEntity {
   @Column('int')
   pointId!: number;
 
-  @Column('int')
-  calibrationId!: number;
+  /** The calibration that called for it. */
+  @Column('int', { nullable: true })
+  calibrationId!: number | null;
 
   @Column(instant)
   start!: number;

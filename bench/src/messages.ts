@@ -7,13 +7,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { LinkInput } from '@loka/contract/links';
-import { freePort, listens } from '../../../scripts/lib/ports.mjs';
-import { AppModule } from '../app.module.js';
-import { readConfig } from '../config.js';
-import { DevicesService } from '../devices/devices.service.js';
-import { LinksService } from '../devices/links.service.js';
-import { RegistersService } from '../registers/registers.service.js';
-import { SampleStore } from '../series/sampleStore.js';
+import { freePort, listens } from '../../scripts/lib/ports.mjs';
+import { AppModule } from '@loka/server/app.module';
+import { readConfig } from '@loka/server/config';
+import { DevicesService } from '@loka/server/devices/devices.service';
+import { LinksService } from '@loka/server/devices/links.service';
+import { RegistersService } from '@loka/server/registers/registers.service';
+import { SampleStore } from '@loka/server/series/sampleStore';
 
 // Messages of QoS 1 a second from mosquitto to the database, each acknowledged after it is stored, as a ratio to bare
 // single-row inserts that are each waited for; and the same messages with QoS 0, which nobody acknowledges.

@@ -1,5 +1,5 @@
 import { isFormula } from '@loka/core/points';
-import type { KnownPoint } from '../devices/deviceBook.js';
+import type { KnownPoint } from './deviceBook.js';
 
 /** The points whose sum is the power of a place: its total where a meter gives one, else its phases; a virtual meter only where nothing is measured. */
 export function powerPointsOf(points: readonly KnownPoint[]): KnownPoint[] {
@@ -25,6 +25,17 @@ export const currentPointsOf = (points: readonly KnownPoint[]): KnownPoint[] =>
       p.definition.access !== 'write',
   );
 
-/** The counter of imported energy of a place, where there is one. */
-export const energyPointOf = (points: readonly KnownPoint[]): KnownPoint | undefined =>
-  points.find((p) => p.definition.quantity === 'energy-import' && (p.phase === 'total' || p.phase === null));
+/**
+ * The counters whose sum is what a place has taken, or given: its total where a meter counts one, else one for each line
+ * conductor; those of a DC side only where there is nothing else.
+ */
+export function counterPointsOf(
+  points: readonly KnownPoint[],
+  quantity: 'energy-import' | 'energy-export',
+): KnownPoint[] {
+  const all = points.filter((p) => p.definition.quantity === quantity && p.definition.access !== 'write');
+  const total = all.find((p) => p.phase === 'total' || p.phase === null);
+  if (total) return [total];
+  const lines = (['L1', 'L2', 'L3'] as const).flatMap((line) => all.find((p) => p.phase === line) ?? []);
+  return lines.length > 0 ? lines : all.slice(0, 1);
+}

@@ -1,7 +1,7 @@
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Repository } from 'typeorm';
-import { SwitchEntity } from './control.entity.js';
+import { SwitchEntity } from './switch.entity.js';
 import { Newest } from '../database/newest.js';
 
 /** The switches of the site, kept in memory. */

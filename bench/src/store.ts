@@ -2,11 +2,11 @@ import 'reflect-metadata';
 import { newPoint, valueOf } from '@loka/core/registers';
 import { NestFactory } from '@nestjs/core';
 import { DataSource } from 'typeorm';
-import { AppModule } from '../app.module.js';
-import { CorrectionBook } from '../calibration/correctionBook.js';
-import { readConfig } from '../config.js';
-import { LiveReadings } from '../live/liveReadings.js';
-import { SampleStore, type StoredSample } from '../series/sampleStore.js';
+import { AppModule } from '@loka/server/app.module';
+import { LineBook } from '@loka/server/series/lineBook';
+import { readConfig } from '@loka/server/config';
+import { LiveReadings } from '@loka/server/live/liveReadings';
+import { SampleStore, type StoredSample } from '@loka/server/series/sampleStore';
 
 // Samples a second through decode, correct, publish and store, as a ratio to bare multi-row inserts of the same rows
 // in the same run and database. Alternates the two, so that a slow moment of the machine meets both.
@@ -28,7 +28,7 @@ const app = await NestFactory.createApplicationContext(
 );
 const db = app.get(DataSource);
 const store = app.get(SampleStore);
-const corrections = app.get(CorrectionBook);
+const corrections = app.get(LineBook);
 const live = app.get(LiveReadings);
 await db.query(
   'CREATE TABLE bare (pointId INT UNSIGNED NOT NULL, t BIGINT NOT NULL, v DOUBLE NULL, q TINYINT UNSIGNED NOT NULL, PRIMARY KEY (pointId, t)) ENGINE=InnoDB',
@@ -47,7 +47,7 @@ async function through(round: number): Promise<void> {
   for (const { t, words } of polls(round)) {
     const readings = words.map((w, p) => {
       const raw = valueOf(DEFINITION, w);
-      return { pointId: p + 1, t, raw, v: corrections.correct(p + 1, t, raw), q: 0 };
+      return { pointId: p + 1, t, raw, v: corrections.correct(p + 1, t, raw, () => null), q: 0 };
     });
     store.append(readings.map(({ pointId, raw, q }) => ({ pointId, t, v: raw, q })));
     live.publish(readings);

@@ -1,15 +1,16 @@
 import { quantityInfo, type Phase } from '@loka/core/quantities';
 import type { Availability } from '@loka/core/messages';
-import type { AnyDefinition } from '@loka/core/points';
+import { isFormula, type AnyDefinition } from '@loka/core/points';
+import type { FormulaDefinition } from '@loka/core/virtual';
 import { UNSCALED } from '@loka/core/registers';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
 import { In, IsNull, Repository } from 'typeorm';
-import { RegisterMapEntity } from '../registers/registerMap.entity.js';
+import { RegisterMapEntity } from './registerMap.entity.js';
 import { DeviceEntity } from './device.entity.js';
 import { LinkEntity } from './link.entity.js';
-import { VirtualMeterEntity } from '../virtual/virtualMeter.entity.js';
+import { VirtualMeterEntity } from './virtualMeter.entity.js';
 import { PointEntity, PointIntervalEntity } from './point.entity.js';
 import { Newest } from '../database/newest.js';
 
@@ -28,10 +29,11 @@ const OF_NO_DEVICE = {
   availability: null,
 } as const;
 
+/** A virtual meter is computed as often as the slowest of its inputs is read, and no more often than asked for. */
 const formulaOf = (
   { name, formula, inputs, quantity, intervalMs }: VirtualMeterEntity,
   { key, phase }: PointEntity,
-): AnyDefinition => ({
+): FormulaDefinition => ({
   kind: 'formula',
   key,
   name,
@@ -39,11 +41,34 @@ const formulaOf = (
   inputs,
   quantity,
   intervalMs,
+  askedMs: intervalMs,
   phase,
   unit: quantityInfo(quantity).unit,
   scaling: UNSCALED,
   access: 'read',
 });
+
+const counterOf = ({ counterModulus, counterResolution, largestPower }: PointEntity): KnownPoint['counter'] => ({
+  modulus: counterModulus,
+  resolution: counterResolution,
+  largestPower,
+});
+
+/** Gives virtual meters the interval of their slowest input; those of virtual meters in as many rounds as they are deep. */
+function slowToInputs(points: ReadonlyMap<number, KnownPoint>): void {
+  for (let changed = true; changed;) {
+    changed = false;
+    for (const { definition } of points.values()) {
+      if (!isFormula(definition)) continue;
+      const slowest = Math.max(
+        definition.intervalMs,
+        ...definition.inputs.map((i) => points.get(i.pointId)?.definition.intervalMs ?? 0),
+      );
+      changed ||= slowest > definition.intervalMs;
+      definition.intervalMs = slowest;
+    }
+  }
+}
 
 /** A point with everything that is known of it. */
 export interface KnownPoint {
@@ -60,6 +85,8 @@ export interface KnownPoint {
   availability: Availability | null;
   nodeId: number | null;
   phase: Phase | null;
+  /** What somebody has set for a counter; null where its register and its place tell. */
+  counter: { modulus: number | null; resolution: number | null; largestPower: number | null };
 }
 
 /**
@@ -113,7 +140,7 @@ export class DeviceBook implements OnModuleInit {
           const meter = virtual.find((v) => v.pointId === id);
           if (meter) {
             const definition = formulaOf(meter, row);
-            points.set(id, { ...OF_NO_DEVICE, id, key, nodeId, definition, phase: row.phase });
+            points.set(id, { ...OF_NO_DEVICE, id, key, nodeId, definition, phase: row.phase, counter: counterOf(row) });
             continue;
           }
           const device = devices.find((d) => d.id === deviceId);
@@ -132,8 +159,10 @@ export class DeviceBook implements OnModuleInit {
             unit: device.unit,
             topic: device.topic,
             phase: row.phase ?? definition.phase,
+            counter: counterOf(row),
           });
         }
+        slowToInputs(points);
         this.points = points;
         this.reloaded.next();
       },

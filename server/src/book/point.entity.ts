@@ -21,6 +21,18 @@ export class PointEntity {
   @Column('varchar', { nullable: true })
   phase!: Phase | null;
 
+  /** One more than the largest reading of a counter, where somebody has set it, base unit. */
+  @Column('double', { nullable: true })
+  counterModulus!: number | null;
+
+  /** One count of a counter, where somebody has set it, base unit. */
+  @Column('double', { nullable: true })
+  counterResolution!: number | null;
+
+  /** The largest power that can be behind a counter, where somebody has set it, W. */
+  @Column('double', { nullable: true })
+  largestPower!: number | null;
+
   /** No longer in the map, or its device is gone; its readings stay. */
   @Column(instantOrNull)
   removedAt!: number | null;

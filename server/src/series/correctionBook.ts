@@ -1,0 +1,71 @@
+import { Injectable, OnModuleInit } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { Subject } from 'rxjs';
+import { IsNull, Repository } from 'typeorm';
+import { Newest } from '../database/newest.js';
+import { CorrectionEntity } from './correction.entity.js';
+import { SensingEntity } from './sensing.entity.js';
+
+/** What turns raw values into readings, in force, kept in memory because every reading asks for it: sensing and corrections. */
+@Injectable()
+export class CorrectionBook implements OnModuleInit {
+  readonly reloaded = new Subject<void>();
+  private readonly newest = new Newest();
+  private corrections = new Map<number, CorrectionEntity[]>();
+  private sensings = new Map<number, SensingEntity[]>();
+
+  constructor(
+    @InjectRepository(CorrectionEntity) readonly rows: Repository<CorrectionEntity>,
+    @InjectRepository(SensingEntity) readonly sensingRows: Repository<SensingEntity>,
+  ) {}
+
+  onModuleInit(): Promise<void> {
+    return this.reload();
+  }
+
+  reload(): Promise<void> {
+    return this.newest.take(
+      () =>
+        Promise.all([
+          this.rows.find({
+            where: { supersededBy: IsNull(), undoneAt: IsNull() },
+            order: { validFrom: 'ASC', id: 'ASC' },
+          }),
+          this.sensingRows.find({ order: { validFrom: 'ASC' } }),
+        ]),
+      ([corrections, sensings]) => {
+        this.corrections = groupByPoint(corrections);
+        this.sensings = groupByPoint(sensings);
+        this.reloaded.next();
+      },
+    );
+  }
+
+  /** Whether a calibration holds for a point. */
+  has(pointId: number): boolean {
+    return this.corrections.has(pointId);
+  }
+
+  correctionsOf(pointId: number): readonly CorrectionEntity[] {
+    return this.corrections.get(pointId) ?? [];
+  }
+
+  sensingsOf(pointId: number): readonly SensingEntity[] {
+    return this.sensings.get(pointId) ?? [];
+  }
+
+  /** The points that are not simply read: they have sensing, or a correction. */
+  touched(): number[] {
+    return [...new Set([...this.corrections.keys(), ...this.sensings.keys()])];
+  }
+}
+
+function groupByPoint<T extends { pointId: number }>(rows: readonly T[]): Map<number, T[]> {
+  const byPoint = new Map<number, T[]>();
+  for (const row of rows) {
+    const list = byPoint.get(row.pointId);
+    if (list) list.push(row);
+    else byPoint.set(row.pointId, [row]);
+  }
+  return byPoint;
+}

@@ -1,0 +1,133 @@
+import { MINUTE, spanStart } from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
+import { DerivedPoints } from './derivedPoints.js';
+import { IntervalBook } from './intervalBook.js';
+import { chunksOf } from './journal.js';
+
+/** A minute of a point that has to be rolled up; `gen` grows with each mark, so that one that came meanwhile stays. */
+export interface Due {
+  pointId: number;
+  minute: number;
+  gen: number;
+}
+
+const ROWS_A_STATEMENT = 2000;
+const IDS_A_STATEMENT = 500;
+
+/** Points with the minutes that are due for them. */
+export class Minutes {
+  private readonly byPoint = new Map<number, Set<number>>();
+  size = 0;
+
+  add(pointId: number, minute: number): void {
+    let minutes = this.byPoint.get(pointId);
+    if (!minutes) this.byPoint.set(pointId, (minutes = new Set()));
+    const before = minutes.size;
+    minutes.add(minute);
+    this.size += minutes.size - before;
+  }
+
+  has(pointId: number, minute: number): boolean {
+    return this.byPoint.get(pointId)?.has(minute) ?? false;
+  }
+
+  addAll(others: Iterable<[number, number]>): void {
+    for (const [pointId, minute] of others) this.add(pointId, minute);
+  }
+
+  *[Symbol.iterator](): IterableIterator<[pointId: number, minute: number]> {
+    for (const [pointId, minutes] of this.byPoint) for (const minute of minutes) yield [pointId, minute];
+  }
+}
+
+/**
+ * What is to be rolled up, in the database: written in the transaction that stores the samples, so that a stop at any
+ * moment leaves nothing uncounted. Marks that are known to stand there already are not written again.
+ */
+@Injectable()
+export class DueMarks {
+  private known = new Minutes();
+
+  constructor(
+    @InjectDataSource() private readonly db: DataSource,
+    private readonly intervals: IntervalBook,
+    private readonly derived: DerivedPoints,
+  ) {}
+
+  /**
+   * The minutes that samples touch: their own, and those into which they hold; for a bad one those into which the one
+   * before it could have held. The same of the points that are computed from them.
+   */
+  touchedBy(samples: readonly { pointId: number; t: number }[]): Minutes {
+    const touched = new Minutes();
+    let last = { pointId: NaN, minute: NaN, end: NaN };
+    for (const { pointId, t } of samples) {
+      const minute = spanStart(t, MINUTE);
+      const end = t + this.intervals.hold(pointId)(t);
+      // Polled every second: nearly every sample falls into the minutes of the one before.
+      if (last.pointId === pointId && last.minute === minute && spanStart(end - 1, MINUTE) <= last.end) continue;
+      last = { pointId, minute, end: spanStart(end - 1, MINUTE) };
+      for (const id of [pointId, ...this.derived.dependents(pointId)])
+        for (let m = minute; m < end; m += MINUTE) touched.add(id, m);
+    }
+    return touched;
+  }
+
+  /** Marks minutes that are not known to be marked. Call {@link remember} when the transaction has been committed. */
+  async mark(tables: Pick<EntityManager, 'query'>, minutes: Iterable<[number, number]>): Promise<Minutes> {
+    const fresh = new Minutes();
+    for (const [pointId, minute] of minutes)
+      if (!this.known.has(pointId, minute)) fresh.add(pointId, minute);
+    for (const rows of chunksOf([...fresh], ROWS_A_STATEMENT))
+      await tables.query('INSERT INTO rollup_due (pointId, minute) VALUES ? ON DUPLICATE KEY UPDATE gen = gen + 1', [
+        rows,
+      ]);
+    return fresh;
+  }
+
+  remember(minutes: Minutes): void {
+    this.known.addAll(minutes);
+  }
+
+  /** Before marks are read to be worked off: what comes from now on is marked again. */
+  forget(): void {
+    this.known = new Minutes();
+  }
+
+  /** Marks of minutes before an instant, the latest first: what is new on the screen does not wait for what is old. */
+  before(t: number, limit: number): Promise<Due[]> {
+    return this.db.query('SELECT pointId, minute, gen FROM rollup_due WHERE minute < ? ORDER BY minute DESC LIMIT ?', [
+      t,
+      limit,
+    ]);
+  }
+
+  /** Marks of points within a period, at most `limit` of them. */
+  async within(pointIds: readonly number[], from: number, to: number, limit: number): Promise<Due[]> {
+    const found: Due[] = [];
+    for (const ids of chunksOf(pointIds, IDS_A_STATEMENT))
+      found.push(
+        ...((await this.db.query(
+          'SELECT pointId, minute, gen FROM rollup_due WHERE pointId IN (?) AND minute >= ? AND minute < ? LIMIT ?',
+          [ids, spanStart(from, MINUTE), to, limit],
+        )) as Due[]),
+      );
+    return found;
+  }
+
+  /** Takes marks away, unless they have been set again since they were read. */
+  async done(tables: Pick<EntityManager, 'query'>, due: readonly Due[]): Promise<void> {
+    for (const part of chunksOf(due, IDS_A_STATEMENT))
+      await tables.query('DELETE FROM rollup_due WHERE (pointId, minute, gen) IN (?)', [
+        part.map((d) => [d.pointId, d.minute, d.gen]),
+      ]);
+  }
+
+  /** How many marks are waiting, up to a limit. */
+  async waiting(limit = 100_000): Promise<number> {
+    const [{ n }] = await this.db.query('SELECT COUNT(*) AS n FROM (SELECT 1 FROM rollup_due LIMIT ?) AS some', [limit]);
+    return Number(n);
+  }
+}

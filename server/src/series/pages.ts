@@ -1,0 +1,169 @@
+import {
+  coarsen,
+  coarsenCounts,
+  decodeCounts,
+  decodePage,
+  emptyCounts,
+  emptySlots,
+  encodeCounts,
+  encodePage,
+  HOUR,
+  isEmptyPage,
+  MINUTE,
+  pasteSlots,
+  QUARTER,
+  spanStart,
+  type Counts,
+  type Slots,
+} from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
+import { chunksOf } from './journal.js';
+
+/** The levels of rollups: minutes by the hour, quarter-hours by the day (of UTC, so that a page is the same in every zone). */
+export const LEVELS = {
+  minutes: { level: 1, step: MINUTE, page: HOUR },
+  quarters: { level: 2, step: QUARTER, page: 24 * HOUR },
+} as const;
+export type Level = keyof typeof LEVELS;
+
+/** A page of a point: its slots, and for a counter what was counted in them. */
+export interface Page {
+  pointId: number;
+  start: number;
+  slots: Slots;
+  counts: Counts | null;
+}
+
+/** What of pages is wanted: all, only what energy is made of, or only what counters have counted. */
+export type Columns = 'all' | 'flow' | 'counts';
+
+interface Row {
+  pointId: number;
+  start: number;
+  flow: Uint8Array;
+  shape: Uint8Array;
+  counts: Uint8Array | null;
+}
+
+const SELECTED: Record<Columns, string> = {
+  all: 'pointId, start, flow, shape, counts',
+  flow: 'pointId, start, flow',
+  counts: 'pointId, start, counts',
+};
+const ROWS_A_STATEMENT = 200;
+const IDS_A_STATEMENT = 500;
+
+/** SQL on the pages of rollups: the one place that knows how they lie. */
+@Injectable()
+export class Pages {
+  constructor(@InjectDataSource() private readonly db: DataSource) {}
+
+  /** Calls back with every page of points that touches [from, to), by point, ascending. */
+  async each(
+    level: Level,
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+    columns: Columns,
+    take: (page: Page) => void,
+  ): Promise<void> {
+    const { level: number, step, page } = LEVELS[level];
+    for (const ids of chunksOf(pointIds, IDS_A_STATEMENT)) {
+      const rows: Row[] = await this.db.query(
+        `SELECT ${SELECTED[columns]} FROM rollup_pages WHERE pointId IN (?) AND level = ? AND start >= ? AND start < ?`,
+        [ids, number, spanStart(from, page), to],
+      );
+      for (const { pointId, start, flow, shape, counts } of rows)
+        take({
+          pointId,
+          start,
+          slots: columns === 'counts' ? emptySlots(start, step, 0) : decodePage(start, step, flow, shape ?? null),
+          counts: counts ? decodeCounts(start, step, counts) : null,
+        });
+    }
+  }
+
+  /** The pages of points that begin at the given instants, as `${pointId} ${start}`. */
+  async at(level: Level, wanted: readonly { pointId: number; start: number }[]): Promise<Map<string, Page>> {
+    const { level: number, step } = LEVELS[level];
+    const found = new Map<string, Page>();
+    for (const part of chunksOf(wanted, ROWS_A_STATEMENT)) {
+      const rows: Row[] = await this.db.query(
+        'SELECT pointId, start, flow, shape, counts FROM rollup_pages WHERE (pointId, level, start) IN (?)',
+        [part.map((w) => [w.pointId, number, w.start])],
+      );
+      for (const { pointId, start, flow, shape, counts } of rows)
+        found.set(keyOf({ pointId, start }), {
+          pointId,
+          start,
+          slots: decodePage(start, step, flow, shape),
+          counts: counts ? decodeCounts(start, step, counts) : null,
+        });
+    }
+    return found;
+  }
+
+  /** Writes pages in the place of what is there; one in which nothing is known any more goes. */
+  async write(tables: Pick<EntityManager, 'query'>, level: Level, pages: readonly Page[]): Promise<void> {
+    const { level: number } = LEVELS[level];
+    const isEmpty = ({ slots, counts }: Page) =>
+      isEmptyPage(slots) && (counts === null || counts.covered.every((c) => c === 0));
+    const empty = pages.filter(isEmpty);
+    for (const part of chunksOf(empty, ROWS_A_STATEMENT))
+      await tables.query('DELETE FROM rollup_pages WHERE (pointId, level, start) IN (?)', [
+        part.map((p) => [p.pointId, number, p.start]),
+      ]);
+    for (const part of chunksOf(
+      pages.filter((p) => !isEmpty(p)),
+      ROWS_A_STATEMENT,
+    ))
+      await tables.query('REPLACE INTO rollup_pages (pointId, level, start, flow, shape, counts) VALUES ?', [
+        part.map(({ pointId, start, slots, counts }) => {
+          const { flow, shape } = encodePage(slots);
+          return [
+            pointId,
+            number,
+            start,
+            Buffer.from(flow),
+            Buffer.from(shape),
+            counts && Buffer.from(encodeCounts(counts)),
+          ];
+        }),
+      ]);
+  }
+
+  /** Takes the pages of a point from an hour's start to another away, days that lie wholly inside included. */
+  async remove(tables: Pick<EntityManager, 'query'>, pointId: number): Promise<void> {
+    await tables.query('DELETE FROM rollup_pages WHERE pointId = ?', [pointId]);
+  }
+}
+
+export const keyOf = ({ pointId, start }: { pointId: number; start: number }): string => `${pointId} ${start}`;
+
+/** An hour in which nothing is known. */
+export const emptyHour = (pointId: number, hour: number): Page => ({
+  pointId,
+  start: hour,
+  slots: emptySlots(hour, MINUTE, HOUR / MINUTE),
+  counts: null,
+});
+
+/** A day with the quarters of an hour of its hours put in; what it had in those hours is replaced. */
+export function dayWith(day: Page | undefined, hours: readonly Page[]): Page {
+  const { pointId, start } = hours[0] as Page;
+  const { page, step } = LEVELS.quarters;
+  const first = spanStart(start, page);
+  const made: Page = day ?? { pointId, start: first, slots: emptySlots(first, step, page / step), counts: null };
+  for (const hour of hours) {
+    pasteSlots(made.slots, coarsen(hour.slots, step));
+    if (!hour.counts) continue;
+    made.counts ??= emptyCounts(first, step, page / step);
+    const quarters = coarsenCounts(hour.counts, step);
+    const at = (quarters.start - first) / step;
+    made.counts.increment.set(quarters.increment, at);
+    made.counts.covered.set(quarters.covered, at);
+  }
+  return made;
+}

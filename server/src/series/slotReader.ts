@@ -1,0 +1,354 @@
+import {
+  applyLine,
+  coarsen,
+  coarsenCounts,
+  correctFlow,
+  correctSlots,
+  emptyCounts,
+  emptySlots,
+  HOUR,
+  isIdentity,
+  lineAt,
+  MINUTE,
+  pasteSlots,
+  QUARTER,
+  sliceSlots,
+  slotAt,
+  spanEnd,
+  spanStart,
+  type Counts,
+  type Slots,
+} from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { group } from 'd3-array';
+import { Counters } from './counters.js';
+import { DueMarks, type Due } from './dueMarks.js';
+import { LineBook } from './lineBook.js';
+import { MinuteRoller } from './minuteRoller.js';
+import { emptyHour, keyOf, Pages, type Columns } from './pages.js';
+
+/** Slots of a point over a period: blocks of different lengths that follow one another without a gap. */
+export type Blocks = Slots[];
+
+/** Marks that are worked out while somebody waits; beyond them the rollups are being caught up with, and show it. */
+const MARKS_ON_READ = 3000;
+/** What was marked within this time is worked out on reading all the same. */
+const LATELY = 5 * MINUTE;
+
+interface Parts {
+  /** The stretch before the first full minute, and the one after the last. */
+  edges: [from: number, to: number][];
+  minutes: [from: number, to: number][];
+  quarters: [from: number, to: number];
+}
+
+/**
+ * Reads rollups of any period, to the millisecond: quarter-hours where they lie wholly inside, minutes beside them, and
+ * samples for what is not a full minute, has not been rolled up yet, or holds a change of a correction.
+ */
+@Injectable()
+export class SlotReader {
+  constructor(
+    private readonly pages: Pages,
+    private readonly marks: DueMarks,
+    private readonly roller: MinuteRoller,
+    private readonly counters: Counters,
+    private readonly lines: LineBook,
+  ) {}
+
+  /** Corrected slots of points over [from, to), nothing later than now. @param columns what is wanted of them */
+  async read(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+    columns: Exclude<Columns, 'counts'>,
+  ): Promise<Map<number, Blocks>> {
+    const found = new Map<number, Blocks>();
+    const plain = pointIds.filter((id) => !this.lines.isCorrected(id));
+    for (const [id, blocks] of await this.raw(plain, from, to, columns)) found.set(id, blocks);
+    for (const id of pointIds) if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, from, to));
+    return found;
+  }
+
+  /** What counters have counted over [from, to), raw; increments over gaps are not in it. */
+  async counts(pointIds: readonly number[], from: number, to: number): Promise<Map<number, Counts[]>> {
+    const found = new Map<number, Counts[]>(pointIds.map((id) => [id, []]));
+    if (pointIds.length === 0 || to <= from) return found;
+    const end = Math.min(to, Date.now());
+    const { edges, minutes, quarters } = partsOf(from, end);
+    const due = await this.due(pointIds, from, end);
+    const anew = await this.followDue(due);
+    // A part of a minute is its share: what is counted between two readings is spread evenly.
+    for (const [a, b] of edges) {
+      const minute = spanStart(a, MINUTE);
+      const whole = await this.minuteCounts(pointIds, minute, minute + MINUTE, anew);
+      for (const [id, counts] of whole) {
+        const part = emptyCounts(a, b - a, 1);
+        const share = (b - a) / MINUTE;
+        part.increment[0] = (counts.increment[0] as number) * share;
+        part.covered[0] = Math.round((counts.covered[0] as number) * share);
+        found.get(id)?.push(part);
+      }
+    }
+    for (const [a, b] of minutes)
+      for (const [id, counts] of await this.minuteCounts(pointIds, a, b, anew)) found.get(id)?.push(counts);
+    const [a, b] = quarters;
+    if (b > a) {
+      const blocks = new Map(pointIds.map((id) => [id, emptyCounts(a, QUARTER, (b - a) / QUARTER)]));
+      await this.pages.each('quarters', pointIds, a, b, 'counts', ({ pointId, counts }) => {
+        if (counts) pasteCounts(blocks.get(pointId) as Counts, counts);
+      });
+      for (const hour of anew)
+        pasteCounts(blocks.get(hour.pointId) as Counts, coarsenCounts(hour.counts, QUARTER));
+      for (const [id, counts] of blocks) found.get(id)?.push(counts);
+    }
+    for (const list of found.values()) list.sort((x, y) => x.start - y.start);
+    return found;
+  }
+
+  private async minuteCounts(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+    anew: readonly { pointId: number; counts: Counts }[],
+  ): Promise<Map<number, Counts>> {
+    const blocks = new Map(pointIds.map((id) => [id, emptyCounts(from, MINUTE, (to - from) / MINUTE)]));
+    await this.pages.each('minutes', pointIds, from, to, 'counts', ({ pointId, counts }) => {
+      if (counts) pasteCounts(blocks.get(pointId) as Counts, counts);
+    });
+    for (const { pointId, counts } of anew) pasteCounts(blocks.get(pointId) as Counts, counts);
+    return blocks;
+  }
+
+  /** The hours of counters in which something is due, followed for this reading alone. */
+  private async followDue(due: readonly Due[]): Promise<{ pointId: number; counts: Counts }[]> {
+    const hours = [...group(due, (d) => keyOf({ pointId: d.pointId, start: spanStart(d.minute, HOUR) })).values()];
+    const made: { pointId: number; counts: Counts }[] = [];
+    for (const [first] of hours) {
+      const { pointId, minute } = first as Due;
+      const hour = spanStart(minute, HOUR);
+      const followed = await this.counters.follow(pointId, hour);
+      made.push({ pointId, counts: followed.counts });
+      // The minute before an hour is known only when the first reading after it has come.
+      if (followed.reachesBackTo !== null && followed.reachesBackTo > hour - HOUR)
+        made.push({ pointId, counts: (await this.counters.follow(pointId, hour - HOUR)).counts });
+    }
+    return made;
+  }
+
+  private async due(pointIds: readonly number[], from: number, to: number): Promise<Due[]> {
+    const due = await this.marks.within(pointIds, from, to, MARKS_ON_READ);
+    const lately = Date.now() - LATELY;
+    return due.length < MARKS_ON_READ ? due : due.filter((d) => d.minute >= lately);
+  }
+
+  /** Raw slots of points over [from, to), nothing later than now. */
+  private async raw(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+    columns: Exclude<Columns, 'counts'>,
+  ): Promise<Map<number, Blocks>> {
+    const found = new Map<number, Blocks>(pointIds.map((id) => [id, []]));
+    const now = Date.now();
+    const end = Math.min(to, now);
+    if (pointIds.length === 0 || end <= from) return found;
+    const { edges, minutes, quarters } = partsOf(from, end);
+    const due = await this.due(pointIds, from, end);
+    const add = (blocks: Map<number, Slots>) => {
+      for (const [id, slots] of blocks) found.get(id)?.push(slots);
+    };
+    for (const [a, b] of edges) add(await this.roller.rollStretch(pointIds, a, b, now));
+    const anew = await this.rollDue(due, now);
+    for (const [a, b] of minutes) {
+      const blocks = new Map(pointIds.map((id) => [id, emptySlots(a, MINUTE, (b - a) / MINUTE)]));
+      await this.pages.each('minutes', pointIds, a, b, columns, ({ pointId, slots }) =>
+        pasteSlots(blocks.get(pointId) as Slots, slots),
+      );
+      for (const { pointId, slots } of anew) pasteSlots(blocks.get(pointId) as Slots, slots);
+      add(blocks);
+    }
+    const [a, b] = quarters;
+    if (b > a) {
+      const blocks = new Map(pointIds.map((id) => [id, emptySlots(a, QUARTER, (b - a) / QUARTER)]));
+      await this.pages.each('quarters', pointIds, a, b, columns, ({ pointId, slots }) =>
+        pasteSlots(blocks.get(pointId) as Slots, slots),
+      );
+      for (const { pointId, slots } of await this.quartersWith(anew, a, b))
+        pasteSlots(blocks.get(pointId) as Slots, slots);
+      add(blocks);
+    }
+    for (const blocks of found.values()) blocks.sort((x, y) => x.start - y.start);
+    return found;
+  }
+
+  /** Minutes that are due, rolled up for this reading alone; stretches of neighbouring ones. */
+  private async rollDue(due: readonly Due[], now: number): Promise<{ pointId: number; slots: Slots }[]> {
+    const stretches = new Map<string, { from: number; to: number; ids: number[] }>();
+    for (const [pointId, marks] of group(due, (d) => d.pointId)) {
+      const minutes = marks.map((m) => m.minute).sort((a, b) => a - b);
+      let from = minutes[0] as number;
+      for (let i = 0; i < minutes.length; i++) {
+        const minute = minutes[i] as number;
+        if (minutes[i + 1] === minute + MINUTE) continue;
+        const key = `${from} ${minute}`;
+        const known = stretches.get(key) ?? { from, to: minute + MINUTE, ids: [] };
+        known.ids.push(pointId);
+        stretches.set(key, known);
+        from = minutes[i + 1] ?? NaN;
+      }
+    }
+    const made: { pointId: number; slots: Slots }[] = [];
+    for (const { from, to, ids } of stretches.values())
+      for (const [pointId, { slots }] of await this.roller.roll(ids, from, to, now)) made.push({ pointId, slots });
+    return made;
+  }
+
+  /** The quarter-hours within [from, to) that minutes rolled up anew lie in. */
+  private async quartersWith(
+    anew: readonly { pointId: number; slots: Slots }[],
+    from: number,
+    to: number,
+  ): Promise<{ pointId: number; slots: Slots }[]> {
+    const inside = anew.filter(({ slots }) => slots.start < to && slots.start + slots.length * MINUTE > from);
+    const hours = new Map<string, { pointId: number; start: number; quarters: Set<number> }>();
+    for (const { pointId, slots } of inside)
+      for (let i = 0; i < slots.length; i++) {
+        const minute = slots.start + i * MINUTE;
+        const start = spanStart(minute, HOUR);
+        const key = keyOf({ pointId, start });
+        const hour = hours.get(key) ?? { pointId, start, quarters: new Set<number>() };
+        hour.quarters.add(spanStart(minute, QUARTER));
+        hours.set(key, hour);
+      }
+    const pages = await this.pages.at('minutes', [...hours.values()]);
+    const made: { pointId: number; slots: Slots }[] = [];
+    for (const [key, { pointId, start, quarters }] of hours) {
+      const { slots } = pages.get(key) ?? emptyHour(pointId, start);
+      for (const one of inside) if (one.pointId === pointId) pasteSlots(slots, one.slots);
+      for (const quarter of quarters)
+        if (quarter >= from && quarter < to)
+          made.push({ pointId, slots: coarsen(sliceSlots(slots, quarter, quarter + QUARTER), QUARTER) });
+    }
+    return made;
+  }
+
+  /** Slots of a corrected point: each stretch in which no line changes by itself. */
+  private async corrected(pointId: number, from: number, to: number): Promise<Blocks> {
+    const parts = this.lines.partsOf(pointId);
+    const ids = [pointId, ...parts];
+    const changes = ids.flatMap((id) => this.lines.linesOf(id).map((l) => l.validFrom));
+    const borders = [...new Set([from, ...changes.filter((t) => t > from && t < to), to])].sort((a, b) => a - b);
+    const blocks: Blocks = [];
+    for (let i = 0; i + 1 < borders.length; i++) {
+      const [a, b] = [borders[i] as number, borders[i + 1] as number];
+      const raw = await this.raw(ids, a, b, 'all');
+      const own = raw.get(pointId) ?? [];
+      const line = lineAt(this.lines.linesOf(pointId), a);
+      for (const [k, slots] of own.entries()) {
+        const moved = parts.map((id) => ({
+          slots: (raw.get(id) as Blocks)[k] as Slots,
+          line: lineAt(this.lines.linesOf(id), a),
+        }));
+        const straight = isIdentity(line) ? slots : correctSlots(slots, () => line);
+        blocks.push(moved.length === 0 ? straight : moveByParts(straight, moved));
+      }
+    }
+    return blocks;
+  }
+
+  /**
+   * By how much what was counted from a power has to be multiplied, quarter by quarter, because the power is corrected:
+   * corrected over raw power. Null where nothing is corrected.
+   */
+  async scaleOf(powerIds: readonly number[], from: number, to: number): Promise<((t: number) => number) | null> {
+    if (!powerIds.some((id) => this.lines.isCorrected(id))) return null;
+    const start = spanStart(from, QUARTER);
+    const length = Math.max(0, (spanEnd(Math.min(to, Date.now()), QUARTER) - start) / QUARTER);
+    const raw = new Float64Array(length);
+    const corrected = new Float64Array(length);
+    const add = (sums: Float64Array, found: Map<number, Blocks>) => {
+      for (const blocks of found.values())
+        for (const slots of blocks)
+          for (let i = 0; i < slots.length; i++) {
+            const k = slotAt({ start, step: QUARTER }, slots.start + i * slots.step);
+            const weight = slots.covered[i] as number;
+            if (weight > 0 && k >= 0 && k < length)
+              sums[k] = (sums[k] as number) + ((slots.plus[i] as number) - (slots.minus[i] as number)) * weight;
+          }
+    };
+    add(raw, await this.raw(powerIds, from, to, 'flow'));
+    add(corrected, await this.read(powerIds, from, to, 'flow'));
+    return (t) => {
+      const k = slotAt({ start, step: QUARTER }, t);
+      const [was, is] = [raw[k] ?? 0, corrected[k] ?? 0];
+      // Where next to nothing flowed, or nothing is known of the power, its own line says by how much it is off.
+      if (Math.abs(was) > MINUTE * powerIds.length) return is / was;
+      return powerIds.length === 1 ? lineAt(this.lines.linesOf(powerIds[0] as number), t).gain : 1;
+    };
+  }
+
+  /** Whether a point has a line of its own. */
+  hasLine(pointId: number): boolean {
+    return this.lines.linesOf(pointId).length > 0;
+  }
+
+  /** The gain of a counter's own correction at t. */
+  gainOf(pointId: number, t: number): number {
+    return lineAt(this.lines.linesOf(pointId), t).gain;
+  }
+}
+
+/** A total moved by what its lines are corrected by; what is lowest and highest in it is moved by the mean of that. */
+function moveByParts(total: Slots, parts: readonly { slots: Slots; line: { gain: number; offset: number } }[]): Slots {
+  const out = correctSlots(total, () => null);
+  for (let i = 0; i < total.length; i++) {
+    if ((total.covered[i] as number) === 0) continue;
+    let by = 0;
+    for (const { slots, line } of parts) {
+      if ((slots.covered[i] as number) === 0) continue;
+      const mean = (slots.plus[i] as number) - (slots.minus[i] as number);
+      by += applyLine(line, mean) - mean;
+    }
+    out.min[i] = (out.min[i] as number) + by;
+    out.max[i] = (out.max[i] as number) + by;
+    out.last[i] = (out.last[i] as number) + by;
+    const [plus, minus] = correctFlow(
+      total.plus[i] as number,
+      total.minus[i] as number,
+      { gain: 1, offset: by },
+      out.min[i] as number,
+      out.max[i] as number,
+    );
+    out.plus[i] = plus;
+    out.minus[i] = minus;
+  }
+  return out;
+}
+
+function pasteCounts(into: Counts, from: Counts): void {
+  const first = slotAt(into, from.start);
+  const skip = Math.max(0, -first);
+  const length = Math.min(from.length, into.length - first);
+  if (length <= skip) return;
+  into.increment.set(from.increment.subarray(skip, length), first + skip);
+  into.covered.set(from.covered.subarray(skip, length), first + skip);
+}
+
+/** How a period is made of full quarter-hours, full minutes beside them, and what is left at both ends. */
+function partsOf(from: number, to: number): Parts {
+  const first = spanEnd(from, MINUTE);
+  const last = spanStart(to, MINUTE);
+  if (first > last) return { edges: [[from, to]], minutes: [], quarters: [0, 0] };
+  const edges = [
+    [from, first],
+    [last, to],
+  ].filter((e): e is [number, number] => (e[1] as number) > (e[0] as number));
+  const [a, b] = [spanEnd(first, QUARTER), spanStart(last, QUARTER)];
+  if (a >= b) return { edges, minutes: last > first ? [[first, last]] : [], quarters: [0, 0] };
+  const minutes = [
+    [first, a],
+    [b, last],
+  ].filter((m): m is [number, number] => (m[1] as number) > (m[0] as number));
+  return { edges, minutes, quarters: [a, b] };
+}
