@@ -27,6 +27,7 @@ export type ChangedTopic =
   | 'cut-off-rules'
   | 'jobs'
   | 'history'
+  | 'doubts'
   | 'virtual-meters'
   | 'searches';
 

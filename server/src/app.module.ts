@@ -16,6 +16,7 @@ import { LiveModule } from './live/live.module.js';
 import { RegistersModule } from './registers/registers.module.js';
 import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
+import { SensingModule } from './sensing/sensing.module.js';
 import { SearchModule } from './search/search.module.js';
 import { SiteModule } from './site/site.module.js';
 import { VirtualModule } from './virtual/virtual.module.js';
@@ -43,6 +44,7 @@ export class AppModule {
         RegistersModule,
         SeriesModule,
         EnergyModule,
+        SensingModule,
         CalibrationModule,
         AcquisitionModule,
         VirtualModule,

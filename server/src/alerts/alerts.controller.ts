@@ -12,7 +12,7 @@ import {
   Put,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { LOCAL_PERSON } from '../audit/audit.interceptor.js';
+import { LOCAL_PERSON } from '../audit/person.js';
 import { AlertsService } from './alerts.service.js';
 
 const HISTORY = 200;

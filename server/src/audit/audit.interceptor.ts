@@ -4,6 +4,7 @@ import type { Request } from 'express';
 import { mergeMap, type Observable } from 'rxjs';
 import { Repository } from 'typeorm';
 import { AuditEntryEntity } from './auditEntry.entity.js';
+import { LOCAL_PERSON } from './person.js';
 
 /** Requests that change nothing although they are not GET. */
 const READS = [
@@ -13,9 +14,6 @@ const READS = [
   // Readings that devices post are no change of the site.
   /^\/api\/push\//,
 ];
-
-/** Who acts, until there are accounts. */
-export const LOCAL_PERSON = 'local person';
 
 /** What was sent, without passwords: those are not for a log. */
 const withoutSecrets = (body: unknown): unknown =>

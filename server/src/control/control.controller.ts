@@ -9,7 +9,7 @@ import {
 } from '@loka/contract/control';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { LOCAL_PERSON } from '../audit/audit.interceptor.js';
+import { LOCAL_PERSON } from '../audit/person.js';
 import { CutOffsService } from './cutOffs.service.js';
 import { SwitchesService } from './switches.service.js';
 

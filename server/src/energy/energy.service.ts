@@ -1,6 +1,6 @@
 import type { EnergyCalendar, EnergySource, NodeEnergy, Sparkline } from '@loka/contract/energy';
 import { addEnergy, energyOfSlots, energyShare, NO_ENERGY, partOfSegment, sumByPart, type Energy } from '@loka/core/energy';
-import { meanAt, slotAt, type Counts } from '@loka/core/series';
+import { meanAt, MINUTE, QUARTER, slotAt, type Counts } from '@loka/core/series';
 import { calendarBorders, type CalendarStep } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
@@ -93,8 +93,8 @@ export class EnergyService {
   async sparklines(from: number, to: number, parts: number): Promise<Sparkline[]> {
     const wanted = this.sources().filter((s) => s.power.length > 0);
     const ids = wanted.flatMap((w) => w.power.map((p) => p.id));
-    const found = await this.slots.read(ids, from, to, 'flow');
     const step = (to - from) / parts;
+    const found = await this.slots.read(ids, from, to, 'flow', step < QUARTER ? MINUTE : QUARTER);
     const means = new Map(
       [...found].map(([id, blocks]) => [id, meansOf(blocks, from, step, parts)] as const),
     );

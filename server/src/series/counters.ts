@@ -39,6 +39,8 @@ const OVER_RATING = 1.25;
 const VOLTS = 230;
 /** Readings after an hour that are looked at to tell how it ended. */
 const LOOK_AHEAD = 50;
+/** So many readings at the beginning of an hour may decide what the ones before it were. */
+const DECIDING = 5;
 
 /** What an hour of a counter comes to. */
 export interface CounterHour {
@@ -50,9 +52,9 @@ export interface CounterHour {
   events: CounterEvent[];
   /** Where the counter stands at the hour's end. */
   leaving: CounterState | null;
-  /** When what is counted in this hour began, where that is before it and earlier hours have a part in it. */
+  /** Since when what is counted from this hour's first readings on may lie in earlier hours; null where it does not. */
   reachesBackTo: number | null;
-  /** Until when that which reaches back goes on; a change after it does not touch earlier hours. */
+  /** The last reading that has a say in that; a change after it does not touch earlier hours. */
   reachesUntil: number;
 }
 
@@ -105,12 +107,19 @@ export class Counters {
     return node.ratedCurrent * VOLTS * node.phases.split(' ').length * OVER_RATING;
   }
 
-  /** Follows a counter through an hour that begins at `hour`. Needs the hours before it to have been followed. */
-  async follow(pointId: number, hour: number): Promise<CounterHour> {
+  /**
+   * Follows a counter through an hour that begins at `hour`. Needs the hours before it to have been followed, and kept,
+   * or handed in as `before`: where it stood at the ends of hours that are not kept yet.
+   */
+  async follow(
+    pointId: number,
+    hour: number,
+    before: readonly { end: number; state: CounterState | null }[] = [],
+  ): Promise<CounterHour> {
     const rules = this.rulesOf(pointId);
     const end = hour + HOUR;
     const [entering, samples, after, exchanges] = await Promise.all([
-      this.stateAt(pointId, hour),
+      this.stateAt(pointId, hour, before),
       this.journal.readMany([pointId], hour, end),
       this.journal.page(pointId, end, end + Math.max(HOUR, 2 * this.intervals.longestHold(pointId)), LOOK_AHEAD),
       this.exchanges(pointId, hour, end),
@@ -124,21 +133,29 @@ export class Counters {
     }
     const counts = emptyCounts(hour, MINUTE, HOUR / MINUTE);
     const spans: CounterSegment[] = [];
-    let reachesBackTo = entering?.pending[0]?.t ?? null;
-    let reachesUntil = reachesBackTo === null ? -Infinity : Infinity;
     for (const segment of [...inside.segments, ...ahead.segments]) {
       if (segment.how !== 'counted') {
         if (segment.to >= hour && segment.to < end) spans.push(segment);
         continue;
       }
       this.addSegment(counts, segment);
-      if (segment.from < hour && segment.to >= hour) {
-        reachesBackTo = Math.min(reachesBackTo ?? Infinity, segment.from);
-        reachesUntil = Math.max(reachesUntil, segment.to);
-      }
     }
     const events = [...inside.events, ...ahead.events].filter((e) => e.t >= hour && e.t < end);
-    return { pointId, hour, counts, spans, events, leaving: inside.state, reachesBackTo, reachesUntil };
+    return { pointId, hour, counts, spans, events, leaving: inside.state, ...this.reachOf(pointId, hour, entering, readings) };
+  }
+
+  /** How far back the first readings of an hour have a say in what was counted. */
+  private reachOf(
+    pointId: number,
+    hour: number,
+    entering: CounterState | null,
+    readings: readonly CounterReading[],
+  ): Pick<CounterHour, 'reachesBackTo' | 'reachesUntil'> {
+    const since = entering && Math.min(entering.seen, entering.pending[0]?.t ?? Infinity);
+    if (since === null || hour - since > this.intervals.longestHold(pointId))
+      return { reachesBackTo: null, reachesUntil: -Infinity };
+    const last = readings.length > DECIDING ? (readings[DECIDING - 1] as CounterReading).t : Infinity;
+    return { reachesBackTo: since, reachesUntil: last };
   }
 
   /** Readings of a counter that count, as people have judged them. */
@@ -152,9 +169,19 @@ export class Counters {
     });
   }
 
-  /** Where a counter stands when an hour begins; null when it has not been read before. */
-  async stateAt(pointId: number, hour: number): Promise<CounterState | null> {
-    return JSON.parse(await this.stateTextAt(this.db, pointId, hour)) as CounterState | null;
+  /** Where a counter stands when an hour begins; null when it has not been read before. @param before as in {@link follow} */
+  async stateAt(
+    pointId: number,
+    hour: number,
+    before: readonly { end: number; state: CounterState | null }[] = [],
+  ): Promise<CounterState | null> {
+    const [kept] = (await this.db.query(
+      'SELECT hour, state FROM counter_states WHERE pointId = ? AND hour <= ? ORDER BY hour DESC LIMIT 1',
+      [pointId, hour],
+    )) as { hour: number; state: string }[];
+    const handed = before.findLast((b) => b.end <= hour);
+    if (handed && handed.end >= (kept?.hour ?? -Infinity)) return handed.state;
+    return kept ? (JSON.parse(kept.state) as CounterState | null) : null;
   }
 
   private async stateTextAt(tables: Pick<EntityManager, 'query'>, pointId: number, hour: number): Promise<string> {

@@ -39,14 +39,17 @@ export class PeriodQuery {
   to!: number;
 }
 
-export class SeriesQuery extends PeriodQuery {
+/** Points over a period. */
+export class PointsQuery extends PeriodQuery {
   @Transform(({ value }: { value: string | string[] }) => String(value).split(',').map(Number))
   @IsArray()
   @ArrayMinSize(1)
-  @ArrayMaxSize(24)
+  @ArrayMaxSize(60)
   @IsInt({ each: true, message: 'Points are given by their numbers.' })
   points!: number[];
+}
 
+export class SeriesQuery extends PointsQuery {
   @IsOptional()
   @Type(() => Number)
   @IsInt()

@@ -86,7 +86,7 @@ export class ReadingsService {
     // Blocks begin where the period does; where that is no border of what is kept, at the one before.
     const grid = spanStart(from, step % QUARTER === 0 ? QUARTER : MINUTE);
     const end = Math.min(spanEnd(to - grid, step) + grid, Math.max(Date.now(), grid));
-    for (const [id, blocks] of await this.slots.read(ids, grid, end, 'all')) {
+    for (const [id, blocks] of await this.slots.read(ids, grid, end, 'all', step % QUARTER === 0 ? QUARTER : MINUTE)) {
       const all = emptySlots(grid, step, Math.max(0, Math.ceil((end - grid) / step)));
       for (const slots of blocks)
         for (let i = 0; i < slots.length; i++) addSlot(all, slotAt(all, slots.start + i * slots.step), slots, i);

@@ -13,6 +13,8 @@ import { DueMarks } from './dueMarks.js';
 import { HistoryLoader } from './historyLoader.js';
 import { IntervalBook } from './intervalBook.js';
 import { Journal } from './journal.js';
+import { JudgementsController } from './judgements.controller.js';
+import { JudgementsService } from './judgements.service.js';
 import { LineBook } from './lineBook.js';
 import { MinuteRoller } from './minuteRoller.js';
 import { Pages } from './pages.js';
@@ -35,7 +37,7 @@ import { VerdictBook } from './verdictBook.js';
     JobsModule,
     SiteModule,
   ],
-  controllers: [ReadingsController],
+  controllers: [ReadingsController, JudgementsController],
   providers: [
     BulkRoller,
     CorrectionBook,
@@ -46,6 +48,7 @@ import { VerdictBook } from './verdictBook.js';
     HistoryLoader,
     IntervalBook,
     Journal,
+    JudgementsService,
     LineBook,
     MinuteRoller,
     Pages,

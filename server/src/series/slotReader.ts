@@ -19,6 +19,7 @@ import {
   type Counts,
   type Slots,
 } from '@loka/core/series';
+import type { CounterState } from '@loka/core/energy';
 import { Injectable } from '@nestjs/common';
 import { group } from 'd3-array';
 import { Counters } from './counters.js';
@@ -56,17 +57,22 @@ export class SlotReader {
     private readonly lines: LineBook,
   ) {}
 
-  /** Corrected slots of points over [from, to), nothing later than now. @param columns what is wanted of them */
+  /**
+   * Corrected slots of points over [from, to), nothing later than now.
+   * @param columns what is wanted of them
+   * @param longest no slot is longer than this, ms
+   */
   async read(
     pointIds: readonly number[],
     from: number,
     to: number,
     columns: Exclude<Columns, 'counts'>,
+    longest = QUARTER,
   ): Promise<Map<number, Blocks>> {
     const found = new Map<number, Blocks>();
     const plain = pointIds.filter((id) => !this.lines.isCorrected(id));
-    for (const [id, blocks] of await this.raw(plain, from, to, columns)) found.set(id, blocks);
-    for (const id of pointIds) if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, from, to));
+    for (const [id, blocks] of await this.raw(plain, from, to, columns, longest)) found.set(id, blocks);
+    for (const id of pointIds) if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, from, to, longest));
     return found;
   }
 
@@ -122,16 +128,23 @@ export class SlotReader {
 
   /** The hours of counters in which something is due, followed for this reading alone. */
   private async followDue(due: readonly Due[]): Promise<{ pointId: number; counts: Counts }[]> {
-    const hours = [...group(due, (d) => keyOf({ pointId: d.pointId, start: spanStart(d.minute, HOUR) })).values()];
     const made: { pointId: number; counts: Counts }[] = [];
-    for (const [first] of hours) {
-      const { pointId, minute } = first as Due;
-      const hour = spanStart(minute, HOUR);
-      const followed = await this.counters.follow(pointId, hour);
-      made.push({ pointId, counts: followed.counts });
-      // The minute before an hour is known only when the first reading after it has come.
-      if (followed.reachesBackTo !== null && followed.reachesBackTo > hour - HOUR)
-        made.push({ pointId, counts: (await this.counters.follow(pointId, hour - HOUR)).counts });
+    for (const [pointId, marks] of group(due, (d) => d.pointId)) {
+      const hours = [...new Set(marks.map((d) => spanStart(d.minute, HOUR)))].sort((a, b) => a - b);
+      // Where the counter stands after each: the next one begins there, and is not kept either.
+      const states: { end: number; state: CounterState | null }[] = [];
+      const follow = async (hour: number) => {
+        const followed = await this.counters.follow(pointId, hour, states);
+        made.push({ pointId, counts: followed.counts });
+        return followed;
+      };
+      for (const hour of hours) {
+        const { leaving, reachesBackTo } = await follow(hour);
+        // The minute before an hour is known only when the first reading after it has come.
+        if (reachesBackTo !== null && reachesBackTo > hour - HOUR && !hours.includes(hour - HOUR))
+          await follow(hour - HOUR);
+        states.push({ end: hour + HOUR, state: leaving });
+      }
     }
     return made;
   }
@@ -148,12 +161,13 @@ export class SlotReader {
     from: number,
     to: number,
     columns: Exclude<Columns, 'counts'>,
+    longest = QUARTER,
   ): Promise<Map<number, Blocks>> {
     const found = new Map<number, Blocks>(pointIds.map((id) => [id, []]));
     const now = Date.now();
     const end = Math.min(to, now);
     if (pointIds.length === 0 || end <= from) return found;
-    const { edges, minutes, quarters } = partsOf(from, end);
+    const { edges, minutes, quarters } = partsOf(from, end, longest);
     const due = await this.due(pointIds, from, end);
     const add = (blocks: Map<number, Slots>) => {
       for (const [id, slots] of blocks) found.get(id)?.push(slots);
@@ -234,7 +248,7 @@ export class SlotReader {
   }
 
   /** Slots of a corrected point: each stretch in which no line changes by itself. */
-  private async corrected(pointId: number, from: number, to: number): Promise<Blocks> {
+  private async corrected(pointId: number, from: number, to: number, longest: number): Promise<Blocks> {
     const parts = this.lines.partsOf(pointId);
     const ids = [pointId, ...parts];
     const changes = ids.flatMap((id) => this.lines.linesOf(id).map((l) => l.validFrom));
@@ -242,7 +256,7 @@ export class SlotReader {
     const blocks: Blocks = [];
     for (let i = 0; i + 1 < borders.length; i++) {
       const [a, b] = [borders[i] as number, borders[i + 1] as number];
-      const raw = await this.raw(ids, a, b, 'all');
+      const raw = await this.raw(ids, a, b, 'all', longest);
       const own = raw.get(pointId) ?? [];
       const line = lineAt(this.lines.linesOf(pointId), a);
       for (const [k, slots] of own.entries()) {
@@ -336,7 +350,7 @@ function pasteCounts(into: Counts, from: Counts): void {
 }
 
 /** How a period is made of full quarter-hours, full minutes beside them, and what is left at both ends. */
-function partsOf(from: number, to: number): Parts {
+function partsOf(from: number, to: number, longest = QUARTER): Parts {
   const first = spanEnd(from, MINUTE);
   const last = spanStart(to, MINUTE);
   if (first > last) return { edges: [[from, to]], minutes: [], quarters: [0, 0] };
@@ -345,7 +359,7 @@ function partsOf(from: number, to: number): Parts {
     [last, to],
   ].filter((e): e is [number, number] => (e[1] as number) > (e[0] as number));
   const [a, b] = [spanEnd(first, QUARTER), spanStart(last, QUARTER)];
-  if (a >= b) return { edges, minutes: last > first ? [[first, last]] : [], quarters: [0, 0] };
+  if (a >= b || longest < QUARTER) return { edges, minutes: last > first ? [[first, last]] : [], quarters: [0, 0] };
   const minutes = [
     [first, a],
     [b, last],

@@ -1,0 +1,2 @@
+/** Who acts, until there are accounts. */
+export const LOCAL_PERSON = 'local person';

@@ -1,0 +1,86 @@
+import type { SensingInput, SensingVersion } from '@loka/contract/sensing';
+import { isSensed, SensingError, sensingLine } from '@loka/core/sensing';
+import { isIdentity } from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource, In } from 'typeorm';
+import { DeviceBook } from '../book/deviceBook.js';
+import { ChangeFeed } from '../live/changeFeed.js';
+import { invalidField, notFound } from '../problem/problem.js';
+import { CorrectionBook } from '../series/correctionBook.js';
+import { LineBook } from '../series/lineBook.js';
+import { RebuildsService } from '../series/rebuilds.service.js';
+import { SensingEntity } from '../series/sensing.entity.js';
+
+/** What sits before the meter, as it was fitted on a circuit: versions in time, applied whenever a reading is read. */
+@Injectable()
+export class SensingService {
+  constructor(
+    @InjectDataSource() private readonly db: DataSource,
+    private readonly book: DeviceBook,
+    private readonly corrections: CorrectionBook,
+    private readonly lines: LineBook,
+    private readonly rebuilds: RebuildsService,
+    private readonly changes: ChangeFeed,
+  ) {}
+
+  /** The versions of a point, newest first. */
+  list(pointId: number): SensingVersion[] {
+    if (!this.book.point(pointId)) throw notFound('point', pointId);
+    return [...this.corrections.sensingsOf(pointId)].reverse();
+  }
+
+  /** Has sensing hold for points from an instant on; one that began at the same instant is replaced. */
+  async set({ pointIds, validFrom, ...sensing }: SensingInput, who: string): Promise<SensingVersion[]> {
+    if (validFrom > Date.now() + 60_000)
+      throw invalidField('validFrom', 'It holds from now or from an earlier instant.');
+    const full = { ...sensing, burden: sensing.burden ?? null, nominalVoltage: sensing.nominalVoltage ?? null };
+    try {
+      const scales = !isIdentity(sensingLine(full));
+      for (const id of pointIds) {
+        const point = this.book.point(id);
+        if (!point) throw notFound('point', id);
+        if (scales && !isSensed(point.definition.quantity))
+          throw invalidField(
+            'pointIds',
+            `“${point.definition.name}” does not go through a current transformer: turns and ratio say nothing of it.`,
+          );
+      }
+    } catch (error) {
+      if (error instanceof SensingError) throw invalidField(error.field, `${capital(error.message)}.`);
+      throw error;
+    }
+    const plan = await this.db.transaction(async (tables) => {
+      await tables.upsert(
+        SensingEntity,
+        pointIds.map((pointId) => ({ pointId, validFrom, ...full, who, at: Date.now() })),
+        ['pointId', 'validFrom'],
+      );
+      const moved = pointIds.flatMap((id) => [id, ...this.lines.totalsWith(id)]);
+      return this.rebuilds.plan(tables, moved, validFrom, { own: false });
+    });
+    await this.after('Virtual meters brought up to date', plan);
+    return pointIds.flatMap((id) => this.list(id).filter((v) => v.validFrom === validFrom));
+  }
+
+  /** Takes a version back: what held before it holds again. */
+  async takeBack(ids: readonly number[]): Promise<void> {
+    const rows = await this.corrections.sensingRows.findBy({ id: In([...ids]) });
+    if (rows.length < ids.length) throw notFound('sensing', ids.join(', '));
+    const plan = await this.db.transaction(async (tables) => {
+      await tables.delete(SensingEntity, [...ids]);
+      const from = Math.min(...rows.map((r) => r.validFrom));
+      const moved = rows.flatMap((r) => [r.pointId, ...this.lines.totalsWith(r.pointId)]);
+      return this.rebuilds.plan(tables, moved, from, { own: false });
+    });
+    await this.after('Virtual meters brought back to what they were', plan);
+  }
+
+  private async after(title: string, plan: Awaited<ReturnType<RebuildsService['plan']>>): Promise<void> {
+    await this.corrections.reload();
+    this.changes.say('calibrations', 'installation', 'devices', 'history');
+    if (plan.length > 0) void this.rebuilds.run(title, plan);
+  }
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
