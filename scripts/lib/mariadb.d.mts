@@ -5,6 +5,11 @@ export interface RunningMariadb {
   stop(): Promise<void>;
   pause(): Promise<void>;
   resume(): Promise<void>;
+  /** Ends it as a power cut would. */
+  kill(): Promise<void>;
+  /** It takes connections and does not answer, until it is thawed. */
+  freeze(): void;
+  thaw(): void;
 }
 export function startMariadb(
   folder: string,

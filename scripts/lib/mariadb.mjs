@@ -97,6 +97,10 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'] 
     },
     /** For tests of what happens while the database is away. */
     pause: () => process_.stop(),
+    kill: () => process_.kill(),
+    /** It takes connections and does not answer, until it is thawed. */
+    freeze: () => process_.child.kill('SIGSTOP'),
+    thaw: () => process_.child.kill('SIGCONT'),
     resume: async () => {
       process_ = await launch();
     },

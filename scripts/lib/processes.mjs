@@ -57,7 +57,7 @@ export function start(command, args, { what, ready, env, cwd, logFile, seconds =
       clearTimeout(timer);
       const seen = output;
       output = null;
-      resolve({ child, output: seen, stop: () => stop(entry) });
+      resolve({ child, output: seen, stop: () => stop(entry), kill: () => kill(entry) });
     };
     child.stdout.on('data', take);
     child.stderr.on('data', take);
@@ -83,6 +83,16 @@ function stop(entry) {
       resolve();
     });
     entry.child.kill('SIGTERM');
+  });
+}
+
+/** Ends a process without asking it, as a power cut would. */
+function kill(entry) {
+  entry.stopping = true;
+  if (entry.child.exitCode !== null || entry.child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    entry.child.once('close', () => resolve());
+    entry.child.kill('SIGKILL');
   });
 }
 

@@ -1,0 +1,21 @@
+import type { ChildProcess } from 'node:child_process';
+
+export interface StartedProcess {
+  child: ChildProcess;
+  output: string;
+  stop(): Promise<void>;
+  kill(): Promise<void>;
+}
+export function start(
+  command: string,
+  args: string[],
+  options: {
+    what: string;
+    ready: RegExp;
+    env?: Record<string, string>;
+    cwd?: string;
+    logFile: string;
+    seconds?: number;
+    onExit?: (code: number | null) => void;
+  },
+): Promise<StartedProcess>;
