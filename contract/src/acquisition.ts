@@ -22,6 +22,7 @@ export const FAULT_KINDS = [
   'exception',
   'not understood',
   'silent',
+  'late',
   'not allowed',
 ] as const;
 export type FaultKind = (typeof FAULT_KINDS)[number];

@@ -1,4 +1,4 @@
-import { isUsable, type QualityCode } from '../series/index.js';
+import { counts, type QualityCode } from '../series/index.js';
 
 /** Cut a load off when a reading stays above a limit; the surge after switching on does not count. */
 export interface CutOffRule {
@@ -37,6 +37,7 @@ export const ARMED: CutOffState = { tripped: null, closedSince: null, overSince:
 /**
  * Moves the rule on with one reading. `closedSince` of a contact that was already closed when the rule first
  * looked is set to that moment, so that a rule armed on a running load ignores its first seconds as well.
+ * What cannot be true neither trips nor calms: it is as if nothing had been read.
  * An unknown contact is taken as closed: to be blind must not mean to be unprotected.
  */
 export function stepCutOff(
@@ -52,7 +53,7 @@ export function stepCutOff(
       decision: { action: 'none', because: 'open' },
     };
   const closedSince = state.closedSince ?? t;
-  if (v === null || !isUsable(q))
+  if (v === null || !counts(q))
     return {
       state: { ...state, closedSince, overSince: null },
       decision: { action: 'none', because: 'blind' },

@@ -79,7 +79,12 @@ describe('JSON pointer', () => {
 describe('a value out of a payload', () => {
   it('one JSON with several values', () => {
     const payload = '{"power": 1150.5, "volts": {"L1": 230.1}}';
-    expect(take(power, payload)).toEqual({ value: 1150.5, t: NOW, q: QUALITY.good });
+    expect(take(power, payload)).toEqual({
+      value: 1150.5,
+      t: NOW,
+      q: QUALITY.good,
+      ownTime: false,
+    });
     expect(take({ ...power, pointer: '/volts/L1', quantity: 'voltage', unit: 'V' }, payload)).toMatchObject({
       value: 230.1,
     });
@@ -121,14 +126,29 @@ describe('a value out of a payload', () => {
     const timed = { ...power, timePointer: '/at' };
     const t = NOW - 60_000;
     for (const at of [t / 1000, t, `"${new Date(t).toISOString()}"`, `"${t / 1000}"`])
-      expect(take(timed, `{"power":1,"at":${at}}`)).toEqual({ value: 1, t, q: QUALITY.good });
+      expect(take(timed, `{"power":1,"at":${at}}`)).toEqual({
+        value: 1,
+        t,
+        q: QUALITY.good,
+        ownTime: true,
+      });
     expect(take(timed, `{"power":1,"at":${NOW / 1000 + 86_400}}`)).toEqual({
       value: 1,
       t: NOW,
       q: QUALITY.arrivalTime,
+      ownTime: false,
     });
     expect(take(timed, '{"power":1,"at":12}')).toMatchObject({ t: NOW, q: QUALITY.arrivalTime });
     expect(take(timed, '{"power":1}')).toMatchObject({ t: NOW, q: QUALITY.arrivalTime });
+    // A clock may be ahead by five minutes, and not by a second more.
+    expect(take(timed, `{"power":1,"at":${NOW / 1000 + 300}}`)).toMatchObject({
+      t: NOW + 300_000,
+      q: QUALITY.good,
+    });
+    expect(take(timed, `{"power":1,"at":${NOW / 1000 + 301}}`)).toMatchObject({
+      t: NOW,
+      q: QUALITY.arrivalTime,
+    });
   });
   it('local time without an offset is none that can be known', () => {
     expect(instantIn('2026-11-25T12:00:00')).toBeNull();

@@ -3,6 +3,7 @@ import type { LiveReading } from '@loka/contract/readings';
 import { ARMED, restoreCutOff, stepCutOff, type CutOffDecision, type CutOffState } from '@loka/core/control';
 import { printNumber } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
+import { holdOf } from '@loka/core/series';
 import { siteClock } from '@loka/core/time';
 import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -25,10 +26,14 @@ interface Watched {
   decision: CutOffDecision | null;
   /** When the switch was last told to open because of the lockout. */
   lastTry: number;
+  /** When a reading was last looked at, by a clock that nobody sets; since when it has been waited for, before the first. */
+  lastFed: number;
 }
 
 /** How often a tripped switch that still reads closed is told to open again. */
 const TRY_AGAIN = 2000;
+/** A reading may be this much later than its hold before the rule calls itself blind, ms. */
+const GRACE = 500;
 
 /** Overload cut-off: watches a point and opens a switch when it stays above the limit, until a person restores it. */
 @Injectable()
@@ -148,7 +153,13 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
             (rule.trippedAt === null
               ? ARMED
               : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
-          return { rule, state, decision: known?.decision ?? null, lastTry: 0 };
+          return {
+            rule,
+            state,
+            decision: known?.decision ?? null,
+            lastTry: 0,
+            lastFed: known?.lastFed ?? performance.now(),
+          };
         });
         this.say();
       },
@@ -161,6 +172,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       const reading = rule.enabled ? readings.find((r) => r.pointId === rule.pointId) : undefined;
       if (!reading) continue;
       const before = watched.decision;
+      watched.lastFed = performance.now();
       const { state, decision } = stepCutOff(rule, watched.state, {
         ...reading,
         closed: this.switches.readBack(rule.switchId),
@@ -190,9 +202,20 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     this.say();
   }
 
+  /** What comes late, or not at all, protects nothing, and the rule says so. */
+  private tellBlind(watched: Watched): void {
+    const { rule, state, decision } = watched;
+    const hold = holdOf(this.devices.point(rule.pointId)?.definition.intervalMs ?? 1000);
+    if (!rule.enabled || state.tripped || performance.now() - watched.lastFed <= hold + GRACE) return;
+    if (decision?.action === 'none' && decision.because === 'blind') return;
+    watched.decision = { action: 'none', because: 'blind' };
+    this.say();
+  }
+
   /** A switch that is locked out and reads closed is told to open until it does, whoever closed it. */
   private enforce(): void {
     for (const watched of this.watched) {
+      this.tellBlind(watched);
       const { rule, state } = watched;
       if (!state.tripped || Date.now() - watched.lastTry < TRY_AGAIN || this.switches.isBusy(rule.switchId))
         continue;

@@ -84,6 +84,12 @@ export class AcquisitionHealth {
     if (deviceId !== null) this.count(this.record(this.devices, deviceId), 'not understood', message);
   }
 
+  /** Something that came too late to be the present, while the device as such goes on. */
+  late(linkId: number, deviceId: number, message: string): void {
+    this.count(this.record(this.links, linkId), 'late', message);
+    this.count(this.record(this.devices, deviceId), 'late', message);
+  }
+
   ofLink(id: number, enabled: boolean): Health {
     return enabled ? plain(this.links.get(id) ?? idle()) : { ...plain(idle()), state: 'off', since: 0 };
   }

@@ -58,7 +58,7 @@ it('listens to what is read and to who is there, and not to what is only sent', 
 it('a message is for the device on whose topic it comes; one that nobody waits for is told to be so', () => {
   expect(say('plug-1/report', '{"power":1150}')).toBe(true);
   expect(say('plug-9/report', '{"power":7}')).toBe(false);
-  expect(readings).toEqual([{ pointId: 1, t: Date.now(), raw: 1150, q: QUALITY.good }]);
+  expect(readings).toEqual([{ pointId: 1, t: Date.now(), raw: 1150, q: QUALITY.good, ownTime: false }]);
 });
 it('silence is noticed after two and a half intervals, once, on the topic that is silent alone', () => {
   say('plug-1/report', '{"power":5}');

@@ -22,6 +22,8 @@ interface Expected {
   last: number;
   everCame: boolean;
   silent: boolean;
+  /** Since when what comes may have been waiting at the broker; null once it comes as it is read. */
+  queuedSince: number | null;
 }
 
 const CHECK_EVERY = 500;
@@ -50,7 +52,7 @@ export class MessageDesk {
       if (deviceId === null || !isMessage(definition) || !isReadable(definition)) return [];
       const topic = topicFor(definition.topic, point.topic);
       return [
-        { point: { ...point, deviceId }, definition, topic, last: start, everCame: false, silent: false },
+        { point: { ...point, deviceId }, definition, topic, last: start, everCame: false, silent: false, queuedSince: null },
       ];
     });
     for (const entry of this.expected)
@@ -107,6 +109,8 @@ export class MessageDesk {
     said: Said,
   ): RawReading {
     const { point, definition } = entry;
+    const queued = wasQueued(entry, arrived);
+    if (!queued) entry.queuedSince = null;
     entry.last = arrived;
     entry.everCame = true;
     entry.silent = false;
@@ -117,11 +121,17 @@ export class MessageDesk {
     }
     this.offline.delete(point.deviceId);
     this.health.answered(this.linkId, point.deviceId, null, entry.topic);
-    const q =
-      found.q === QUALITY.good && implausible(definition.quantity, found.value)
-        ? QUALITY.implausible
-        : found.q;
-    return { pointId: point.id, t: found.t, raw: found.value, q, ownTime: found.ownTime };
+    if (found.ownTime) this.tellLateness(entry, arrived - found.t);
+    return { pointId: point.id, t: found.t, raw: found.value, q: qualityOf(entry, found, queued), ownTime: found.ownTime };
+  }
+
+  private tellLateness({ point, definition }: Expected, lateness: number): void {
+    if (lateness <= holdOf(definition.intervalMs)) return;
+    this.health.late(
+      this.linkId,
+      point.deviceId,
+      `${definition.name} came ${printAge(lateness)} after the time that it says. Its clock is behind by that, or it was kept on its way. It is recorded, and is not what is shown, watched and decided by.`,
+    );
   }
 
   private tellPresence(deviceId: number, { online, offline }: Availability, payload: string): void {
@@ -188,14 +198,41 @@ export class MessageDesk {
     this.deliver(this.expected.map(({ point }) => ({ pointId: point.id, t, raw: null, q: quality })));
   }
 
-  /** Starts counting silence anew, after a time in which nothing could come. */
-  resume(): void {
+  /**
+   * Starts counting silence anew, after a time in which nothing could come.
+   * @param kept the broker has kept what came meanwhile, and delivers it now
+   */
+  resume({ kept = false } = {}): void {
     const now = Date.now();
     for (const entry of this.expected) {
       entry.last = now;
       entry.silent = false;
+      entry.queuedSince = kept ? now : null;
     }
   }
+}
+
+/** What has been waiting comes within this time after the connection, or on the heels of what has. */
+const AT_ONCE = 2000;
+
+/**
+ * Whether a message may have been waiting at the broker: it comes right after the connection, or faster than its topic
+ * is reported. Nothing in it tells.
+ */
+function wasQueued({ queuedSince, last, definition }: Expected, arrived: number): boolean {
+  if (queuedSince === null) return false;
+  const first = last === queuedSince;
+  return first ? arrived - queuedSince < AT_ONCE : arrived - last < definition.intervalMs / 2;
+}
+
+function qualityOf(
+  { definition }: Expected,
+  found: { value: number; q: number; ownTime: boolean },
+  queued: boolean,
+): number {
+  if (found.q !== QUALITY.good) return found.q;
+  if (implausible(definition.quantity, found.value)) return QUALITY.implausible;
+  return queued && !found.ownTime ? QUALITY.queued : QUALITY.good;
 }
 
 /** A topic of a device. */

@@ -144,10 +144,10 @@ export class MqttRunner implements Runner {
 
   private attend(client: MqttClient): void {
     const { topics } = this.desk;
-    client.on('connect', () => {
+    client.on('connect', ({ sessionPresent }) => {
       this.fault = null;
       this.health.answered(this.link.id, null, null);
-      this.desk.resume();
+      this.desk.resume({ kept: sessionPresent });
       if (topics.length > 0)
         client.subscribe(topics, { qos: 1 }, (error) => {
           if (error) this.failed(explainMqttFault(error, this.link));
