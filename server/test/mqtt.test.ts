@@ -237,3 +237,27 @@ it('with a client id of its own, what comes while Loka is away is delivered afte
     return (rows as { v: number }[])[0]?.v === 99_000;
   });
 });
+it('what was queued while Loka was away and has no time of its own is uncertain; what comes afterwards is good', async () => {
+  const config = loka.config;
+  await loka.halt();
+  for (const value of ['41', '42', '43']) await broker.publish('site/plug-2/temperature', value, '-q', '1');
+  loka = await Loka.start(config);
+  const id = points.find((p) => p.deviceId === made['plug-2'] && p.key === 'plain')!.id;
+  const stored = async () =>
+    (await loka.sql.query('SELECT v, q FROM samples WHERE pointId = ? AND v > 40 ORDER BY t', [id]))[0];
+  await until('the queue', async () => ((await stored()) as object[]).length === 3);
+  expect(await stored()).toEqual([41, 42, 43].map((v) => ({ v, q: QUALITY.queued })));
+  expect(reading('plug-2', 'plain')).toMatchObject({ v: 43, q: QUALITY.queued });
+});
+it('two thousand messages without a time of their own are two thousand readings', async () => {
+  const id = points.find((p) => p.deviceId === made['plug-1'] && p.key === 'plain')!.id;
+  const count = async () =>
+    ((await loka.sql.query('SELECT COUNT(*) AS n, COUNT(DISTINCT v) AS d FROM samples WHERE pointId = ? AND v BETWEEN 1000 AND 2999', [id]))[0] as { n: number; d: number }[])[0];
+  // Every other one is like the one before it: it is a reading of its own all the same.
+  await broker.publishLines(
+    'site/plug-1/temperature',
+    Array.from({ length: 2000 }, (_, i) => String(1000 + (i >> 1))),
+  );
+  await until('all of them', async () => (await count())?.n === 2000, 30_000);
+  expect(await count()).toEqual({ n: 2000, d: 1000 });
+});

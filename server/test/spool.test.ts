@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startMariadb, type RunningMariadb } from '../../scripts/lib/mariadb.mjs';
+import { SampleStore } from '../src/series/sampleStore.js';
 import { Spool } from '../src/series/spool.js';
 import { Loka, until } from './support/loka.js';
 import { makeSite, TestBuilding, type MadeSite } from './support/site.js';
@@ -68,6 +69,59 @@ describe('the database goes away while readings come in', () => {
     const gaps = all.slice(1).map((t, i) => t - (all[i] as number));
     expect(Math.max(...gaps)).toBeLessThan(2500);
     expect((await health()).spool.lost).toBe(0);
+  }, 120_000);
+});
+
+describe('the database hangs while readings come in', () => {
+  let database: RunningMariadb;
+  let folder: string;
+  let loka: Loka;
+  beforeAll(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'loka-hang-'));
+    database = await startMariadb(folder, { fast: true });
+    loka = await Loka.start({
+      port: 0,
+      dataFolder: mkdtempSync(join(tmpdir(), 'loka-data-')),
+      webFolder: null,
+      allowedNetworks: null,
+      acquire: false,
+      database: {
+        host: '127.0.0.1',
+        port: database.port,
+        user: 'loka',
+        password: database.password,
+        name: 'loka_hang',
+        timeoutMs: 1000,
+      },
+    });
+  }, 120_000);
+  afterAll(async () => {
+    database.thaw();
+    await loka.stop();
+    await database.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('one that does not answer is one that is away: it is told so, readings go to the spool, and are there afterwards', async () => {
+    const store = loka.app.get(SampleStore);
+    const t = Date.now() - 60_000;
+    const put = (i: number) => store.append([{ pointId: 7, t: t + i, v: i, q: 0 }]);
+    put(0);
+    await store.flush();
+    database.freeze();
+    for (let i = 1; i <= 50; i++) put(i);
+    await until('readings in the spool', () => store.status().spool.samples >= 50, 30_000);
+    const refused = await loka.raw('/links');
+    expect(refused).toMatchObject({ status: 500, body: { detail: expect.stringContaining('does not answer') } });
+    for (let i = 51; i <= 60; i++) put(i);
+    database.thaw();
+    await until('the spool to be empty', () => store.status().spool.samples === 0 && store.status().waiting === 0, 30_000);
+    await store.flush();
+    const [rows] = (await loka.sql.query('SELECT v FROM samples WHERE pointId = 7 ORDER BY t')) as unknown as [
+      { v: number }[],
+    ];
+    expect(rows.map((r) => r.v)).toEqual(Array.from({ length: 61 }, (_, i) => i));
+    expect(store.status().spool.lost).toBe(0);
   }, 120_000);
 });
 

@@ -1,7 +1,8 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
-import type { DataSourceOptions } from 'typeorm';
+import { DataSource, type DataSourceOptions } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
+import { giveUpHungConnections } from './giveUpHung.js';
 import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.js';
 import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js';
 import { PowerFlow1764200000000 } from './migrations/1764200000000-powerFlow.js';
@@ -47,6 +48,11 @@ export function databaseOptions(config: Config): DataSourceOptions {
         autoLoadEntities: true,
         retryAttempts: 0,
       }),
+      dataSourceFactory: async (options) => {
+        const db = await new DataSource(options as DataSourceOptions).initialize();
+        giveUpHungConnections(db);
+        return db;
+      },
     }),
   ],
 })

@@ -37,7 +37,7 @@ export class Loka {
       database,
       ...more,
     };
-    const { name, ...server } = database;
+    const { name, timeoutMs: _, ...server } = database;
     const admin = await mysql.createConnection(server);
     await admin.query(`CREATE DATABASE IF NOT EXISTS ${name}`);
     await admin.end();
