@@ -16,6 +16,19 @@ describe('the electrical model', () => {
     expect(run(7)).not.toEqual(run(8));
   });
 
+  it('its recorded past and the building that runs are one: stopped at every minute or not, it has counted the same', () => {
+    const since = TUESDAY + 12_345; // nobody starts it on a full minute
+    const now = TUESDAY + 2 * 24 * HOUR + 17_321;
+    const recorded = new Building(7, since);
+    for (let t = Math.ceil(since / 60_000) * 60_000; t < now; t += 60_000) recorded.advance(t, 30_000);
+    recorded.advance(now, 30_000);
+    const running = new Building(7, since);
+    running.advance(now, 30_000);
+    expect([...running.energy]).toEqual([...recorded.energy]);
+    expect([...running.fedBack]).toEqual([...recorded.fedBack]);
+    expect(running.energy.get('supply')).toBeGreaterThan(10_000);
+  });
+
   it('drops voltage with the load: about 0.11 Ω times the active current of the line', () => {
     const building = new Building(7, TUESDAY);
     building.modes.set('hot-water', 'off');

@@ -92,9 +92,13 @@ export class Building {
     this.clock = new LocalClock(zone);
   }
 
-  /** Moves the building on to instant t in steps of at most `stepMs`. */
+  /**
+   * Moves the building on to instant t in steps of at most `stepMs`, each of which ends at a multiple of it: on the way to
+   * one instant it takes the same steps, however often it is stopped at such a multiple, so that its recorded past and the
+   * building that runs are one.
+   */
   advance(t: number, stepMs: number): void {
-    while (this.t < t) this.step(Math.min(stepMs, t - this.t));
+    while (this.t < t) this.step(Math.min(stepMs - (this.t % stepMs), t - this.t));
   }
 
   private step(ms: number): void {
