@@ -2,6 +2,7 @@ import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { Calibration } from '@loka/contract/calibration';
 import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control';
 import type { Device } from '@loka/contract/devices';
+import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Link } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
@@ -10,6 +11,7 @@ import type { Job, Series } from '@loka/contract/readings';
 import type { TopicsSeen } from '@loka/contract/messages';
 import type { MapVersion, RegisterMap } from '@loka/contract/registers';
 import type { Search } from '@loka/contract/search';
+import type { SensingVersion } from '@loka/contract/sensing';
 import type { Site } from '@loka/contract/site';
 import type { VirtualMeter } from '@loka/contract/virtual';
 import useSWR, { type SWRConfiguration } from 'swr';
@@ -50,6 +52,19 @@ export const useCalibrations = (pointId: number | null) =>
   useApi<Calibration[]>(pointId === null ? null : `/calibrations?point=${pointId}`);
 export const useEnergy = (from: number, to: number) =>
   useApi<NodeEnergy[]>(`/energy?${span(from, to)}`, { refreshInterval: 15_000, keepPreviousData: true });
+export const useEnergyCalendar = (from: number, to: number, step: 'quarter' | 'hour' | 'day' | 'month') =>
+  useApi<EnergyCalendar>(`/energy/calendar?${span(from, to)}&step=${step}`, { keepPreviousData: true });
+/** What of some points did not count as it was read. */
+export const useDoubts = (points: number[], from: number, to: number) =>
+  useApi<Doubt[]>(points.length === 0 ? null : `/doubts?points=${points.join(',')}&${span(from, to)}`, {
+    keepPreviousData: true,
+  });
+export const useExchanges = (pointId: number | null) =>
+  useApi<Exchange[]>(pointId === null ? null : `/points/${pointId}/exchanges`);
+export const useCounterRules = (pointId: number | null) =>
+  useApi<CounterRulesSeen>(pointId === null ? null : `/points/${pointId}/counter`);
+export const useSensing = (pointId: number | null) =>
+  useApi<SensingVersion[]>(pointId === null ? null : `/sensing?point=${pointId}`);
 export const useSparklines = (from: number, to: number) =>
   useApi<Sparkline[]>(`/energy/sparklines?${span(from, to)}`, {
     refreshInterval: 120_000,
@@ -60,10 +75,11 @@ export const useSeries = (
   from: number,
   to: number,
   how: { width: number } | { block: number },
+  refreshInterval = 0,
 ) =>
   useApi<Series[]>(
     points.length === 0
       ? null
       : `/readings?points=${points.join(',')}&${span(from, to)}&${'width' in how ? `width=${how.width}` : `block=${how.block}`}`,
-    { keepPreviousData: true, revalidateOnFocus: false },
+    { keepPreviousData: true, revalidateOnFocus: false, refreshInterval },
   );

@@ -24,7 +24,7 @@ export function RemainderRow({
   const sums = useSumOfEach([whole?.powerPointIds ?? [], ...parts.map((p) => p.powerPointIds)]);
   const [own = null, ...each] = sums;
   const power = remainderOf(own, each);
-  const energyOf = (id: number | undefined) => energy?.find((e) => e.nodeId === id)?.energy ?? null;
+  const energyOf = (id: number | undefined) => energy?.find((e) => e.nodeId === id)?.net ?? null;
   const today = whole
     ? remainderOf(
         energyOf(whole.id),

@@ -6,6 +6,7 @@ import { useLargest, useSum } from '../api/live.js';
 import { SwitchSymbol } from '../control/SwitchSymbol.js';
 import { useKept } from '../frame/WorkAreas.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { EnergyCell } from '../shared/EnergyFigure.js';
 import { Measured } from '../shared/Measured.js';
 import { isReversed, useSelection } from '../shared/nodes.js';
 import { JobMarks } from './JobMarks.js';
@@ -76,11 +77,7 @@ export function ScheduleRow({
         />
       </td>
       <td className="number">
-        {energy?.energy == null ? (
-          <span className="muted">–</span>
-        ) : (
-          <Measured value={energy.energy} unit="Wh" />
-        )}
+        <EnergyCell energy={energy} />
       </td>
       <td>
         <Sparkline values={sparkline} label={`${way.name}, the last 24 hours`} />

@@ -1,14 +1,7 @@
 import { useMemo } from 'react';
 import { useSheet } from '../theme/useSheet.js';
-import type { Sheet } from '../theme/tokens.js';
-import Chart, { chartBase } from '../shared/Chart.js';
-
-interface Judged {
-  label: string;
-  reference: number;
-  asFound: number | null;
-  asLeft: number | null;
-}
+import Chart from '../charts/Chart.js';
+import { errorOption, type Judged } from '../charts/calibrationError.js';
 
 /** Error in percent against load, as found and as left, up to the rated current. */
 export default function ErrorDrawing({
@@ -21,7 +14,7 @@ export default function ErrorDrawing({
   rated: number | null;
 }) {
   const { sheet } = useSheet();
-  const option = useMemo(() => drawingOption(points, unit, rated, sheet), [points, unit, rated, sheet]);
+  const option = useMemo(() => errorOption(points, unit, rated, sheet), [points, unit, rated, sheet]);
   return (
     <Chart
       option={option}
@@ -38,64 +31,4 @@ export default function ErrorDrawing({
       }
     />
   );
-}
-
-function drawingOption(points: Judged[], unit: string, rated: number | null, sheet: Sheet) {
-  const base = chartBase(sheet);
-  const x = base.xAxis as { axisLabel: object };
-  const y = base.yAxis as { axisLabel: object };
-  const loaded = points.filter((p) => p.asFound !== null);
-  const most =
-    Math.max(1, ...loaded.flatMap((p) => [Math.abs(p.asFound as number), Math.abs(p.asLeft ?? 0)])) * 1.25;
-  const dots = (pick: (p: Judged) => number | null, style: object) => ({
-    type: 'scatter',
-    symbolSize: 11,
-    data: loaded.filter((p) => pick(p) !== null).map((p) => [Math.abs(p.reference), pick(p)]),
-    itemStyle: style,
-  });
-  const highest = Math.max(...loaded.map((p) => Math.abs(p.reference)), unit === 'A' ? (rated ?? 10) : 1);
-  return {
-    ...base,
-    grid: { left: 52, right: 20, top: 14, bottom: 38 },
-    tooltip: {
-      ...(base.tooltip as object),
-      trigger: 'item',
-      valueFormatter: (v: number[]) => `${v[1]?.toFixed(2)} %`,
-    },
-    xAxis: {
-      ...x,
-      type: 'log',
-      min: highest / 1000 > 0.1 ? Math.pow(10, Math.floor(Math.log10(highest / 1000))) : 0.1,
-      max: highest * 1.05,
-      name: `load, ${unit}`,
-      nameLocation: 'middle',
-      nameGap: 22,
-      nameTextStyle: { color: sheet.ink2 },
-      axisLabel: { ...x.axisLabel, formatter: (v: number) => String(Number(v.toPrecision(3))) },
-      axisLine: { onZero: false, lineStyle: { color: sheet.ink } },
-    },
-    yAxis: {
-      ...y,
-      type: 'value',
-      min: -Math.ceil(most),
-      max: Math.ceil(most),
-      axisLabel: {
-        ...y.axisLabel,
-        formatter: (v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)}%`,
-      },
-    },
-    series: [
-      {
-        ...dots((p) => p.asFound, { color: 'transparent', borderColor: sheet.danger, borderWidth: 2 }),
-        markLine: {
-          silent: true,
-          symbol: 'none',
-          label: { show: false },
-          lineStyle: { color: sheet.ink, type: 'solid', width: 1.2 },
-          data: [{ yAxis: 0 }],
-        },
-      },
-      dots((p) => p.asLeft, { color: sheet.accent }),
-    ],
-  };
 }

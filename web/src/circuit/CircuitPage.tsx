@@ -91,7 +91,7 @@ export default function CircuitPage({
         <div className={styles.columns}>
           <div className={styles.side}>
             <NowPanel node={node} nodes={nodes} points={points} />
-            <EnergyPanel node={node} />
+            <EnergyPanel node={node} points={points} />
             {switching && <SwitchPanel entity={switching} />}
             <section>
               <h2>Job</h2>

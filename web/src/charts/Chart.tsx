@@ -4,7 +4,6 @@ import * as echarts from 'echarts/core';
 import type { EChartsCoreOption } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
-import type { Sheet } from '../theme/tokens.js';
 
 echarts.use([
   BarChart,
@@ -16,30 +15,6 @@ echarts.use([
   MarkAreaComponent,
   CanvasRenderer,
 ]);
-
-/** What every chart shares: type, hairlines, quiet grid. */
-export function chartBase(sheet: Sheet): EChartsCoreOption {
-  const axis = {
-    axisLine: { lineStyle: { color: sheet.ink } },
-    axisTick: { show: false },
-    axisLabel: { color: sheet.ink2, fontFamily: 'IBM Plex Mono', fontSize: 11 },
-    splitLine: { lineStyle: { color: sheet.rule } },
-  };
-  return {
-    animation: false,
-    textStyle: { fontFamily: 'Barlow Semi Condensed', color: sheet.ink },
-    grid: { left: 56, right: 14, top: 16, bottom: 26 },
-    tooltip: {
-      trigger: 'axis',
-      backgroundColor: sheet.sheet,
-      borderColor: sheet.strongRule,
-      textStyle: { color: sheet.ink, fontSize: 12 },
-      extraCssText: 'box-shadow:none;border-radius:3px',
-    },
-    xAxis: { ...axis },
-    yAxis: { ...axis, axisLine: { show: false } },
-  };
-}
 
 /** A drawing by ECharts that follows its options and its size. `label` says in words what it shows. */
 export default function Chart({

@@ -1,0 +1,165 @@
+import type { Doubt } from '@loka/contract/doubts';
+import type { Point } from '@loka/contract/points';
+import { printAge, printNumber } from '@loka/core/formats';
+import { siteClock } from '@loka/core/time';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { api } from '../api/client.js';
+import { useDoubts } from '../api/useApi.js';
+import { useNotices } from '../shared/notices.js';
+import { unitOf } from '../shared/nodes.js';
+import { CounterDialog } from './CounterDialog.js';
+import { ExchangeDialog } from './ExchangeDialog.js';
+import styles from './EnergyPanel.module.css';
+
+/** So many are shown before one asks for more. */
+const FIRST = 4;
+
+/** What did not count as it was read, with a person's say in it; and what a person knows of the counters. */
+export function DoubtsPanel({
+  points,
+  counters,
+  span,
+  zone,
+}: {
+  points: Point[];
+  counters: Point[];
+  span: { start: number; end: number };
+  zone: string;
+}) {
+  const { data: doubts = [] } = useDoubts(
+    points.filter((p) => p.definition.access !== 'write').map((p) => p.id),
+    span.start,
+    span.end,
+  );
+  const [all, setAll] = useState(false);
+  const [dialog, setDialog] = useState<'exchange' | 'counter' | null>(null);
+  const shown = all ? doubts : doubts.slice(0, FIRST);
+  return (
+    <>
+      {doubts.length > 0 && (
+        <>
+          <h3>Did not count as it was read</h3>
+          <ul className={styles.doubts}>
+            {shown.map((doubt) => (
+              <Row
+                key={`${doubt.pointId} ${doubt.t} ${doubt.kind}`}
+                doubt={doubt}
+                point={points.find((p) => p.id === doubt.pointId)}
+                zone={zone}
+                onExchange={() => setDialog('exchange')}
+              />
+            ))}
+          </ul>
+          {doubts.length > FIRST && (
+            <Button onClick={() => setAll(!all)}>{all ? 'Show fewer' : `Show all ${doubts.length}`}</Button>
+          )}
+        </>
+      )}
+      {counters.length > 0 && (
+        <div className={styles.actions}>
+          <Button onClick={() => setDialog('exchange')}>Meter exchanged…</Button>
+          <Button onClick={() => setDialog('counter')}>Counter…</Button>
+        </div>
+      )}
+      {dialog === 'exchange' && (
+        <ExchangeDialog
+          counters={counters}
+          zone={zone}
+          found={doubts.find((d) => d.kind === 'exchange' && d.verdict === null)}
+          onClose={() => setDialog(null)}
+        />
+      )}
+      {dialog === 'counter' && <CounterDialog counters={counters} onClose={() => setDialog(null)} />}
+    </>
+  );
+}
+
+function Row({
+  doubt,
+  point,
+  zone,
+  onExchange,
+}: {
+  doubt: Doubt;
+  point: Point | undefined;
+  zone: string;
+  onExchange: () => void;
+}) {
+  const { say, attempt } = useNotices();
+  const unit = point ? unitOf(point) : '';
+  const judge = (counts: boolean) =>
+    void attempt(async () => {
+      const { id } = await api<{ id: number }>('/verdicts', 'POST', {
+        pointId: doubt.pointId,
+        from: doubt.t,
+        to: doubt.until + 1,
+        counts,
+      });
+      say(counts ? 'It counts now.' : 'It does not count any more.', () => api(`/verdicts/${id}`, 'DELETE'));
+    });
+  const takeBack = (id: number) =>
+    void attempt(async () => {
+      await api(`/verdicts/${id}`, 'DELETE');
+      say('It stands as Loka takes it.');
+    });
+  const lasted = doubt.until - doubt.t;
+  return (
+    <li>
+      <div>
+        <span className={styles.when}>
+          {siteClock(zone, doubt.t, 'd LLL HH:mm:ss')}
+          {lasted >= 1000 ? `, for ${printAge(lasted)}` : ''}
+        </span>
+        <span>{point?.definition.name}</span>
+      </div>
+      <p>{doubtInWords(doubt, unit)}</p>
+      <div className={styles.actions}>
+        {doubt.verdict ? (
+          <>
+            <span className="muted">
+              {doubt.verdict.counts ? 'Counts' : 'Struck out'}, says {doubt.verdict.who}.
+            </span>
+            <Button onClick={() => takeBack((doubt.verdict as { id: number }).id)}>Take that back</Button>
+          </>
+        ) : (
+          <>
+            {doubt.kind === 'exchange' && <Button onClick={onExchange}>Enter the exchange</Button>}
+            {doubt.kind !== 'rolled-over' && <Button onClick={() => judge(true)}>Let it count</Button>}
+            {doubt.kind === 'rolled-over' && <Button onClick={() => judge(false)}>Strike it out</Button>}
+          </>
+        )}
+      </div>
+    </li>
+  );
+}
+
+const printed = (value: number | null, unit: string): string => {
+  if (value === null) return 'nothing';
+  const { digits, unit: prefixed } = printNumber(value, unit);
+  return `${digits} ${prefixed}`.trim();
+};
+
+/** What happened and what was made of it, in a sentence or two. */
+export function doubtInWords(doubt: Doubt, unit: string): string {
+  const { kind, before, after, counted, readings } = doubt;
+  const [was, is, made] = [printed(before, unit), printed(after, unit), printed(counted, unit)];
+  switch (kind) {
+    case 'implausible':
+      return readings === 0
+        ? 'Readings that were judged.'
+        : `${readings === 1 ? 'One reading' : `${readings} readings`} of up to ${is}: that cannot be, so it does not count.`;
+    case 'glitch':
+      return `It read ${is} after ${was}, and went on as before. Nothing was counted for it.`;
+    case 'rolled-over':
+      return `It began again after ${was}, and read ${is}: ${made} counted.`;
+    case 'reset':
+      return `It was set to nothing at ${was}, and read ${is}: ${made} counted since.`;
+    case 'fell-back':
+      return `After a time without readings it came back at ${is}, below ${was}. Nothing was counted for it.`;
+    case 'exchange':
+      return `It went from ${was} to ${is}, more than can have been taken: another meter? ${made} counted by estimate.`;
+    case 'returned':
+      return `It came back to ${is} from a break: ${made} counted for the time in between.`;
+  }
+}
