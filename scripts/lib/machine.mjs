@@ -70,8 +70,8 @@ export async function needPackages() {
 export async function needBuild() {
   mkdirSync(VAR, { recursive: true });
   const stamp = join(VAR, 'built');
-  const folders = ['core/src', 'contract/src', 'server/src', 'fieldsim/src', 'bench/src', 'web/src'].map((f) =>
-    join(ROOT, f),
+  const folders = ['core/src', 'contract/src', 'server/src', 'fieldsim/src', 'bench/src', 'web/src'].map(
+    (f) => join(ROOT, f),
   );
   const files = ['package-lock.json', 'tsconfig.base.json', 'web/vite.config.ts', 'web/index.html'].map((f) =>
     join(ROOT, f),

@@ -21,7 +21,11 @@ let points: Point[];
 beforeAll(async () => {
   crashing = await Crashing.start();
   const ask = <T>(path: string, body: unknown, method = 'POST') => crashing.ask<T>(path, method, body);
-  await ask('/site', { name: 'Crash', timeZone: 'UTC', nominalVoltage: 230, frequency: 50, conductorScheme: 'iec-60445' }, 'PUT');
+  await ask(
+    '/site',
+    { name: 'Crash', timeZone: 'UTC', nominalVoltage: 230, frequency: 50, conductorScheme: 'iec-60445' },
+    'PUT',
+  );
   place = (
     await ask<{ id: number }>('/installation', {
       kind: 'supply',
@@ -33,7 +37,14 @@ beforeAll(async () => {
       ratedCurrent: 63,
     })
   ).id;
-  const link = await ask<{ id: number }>('/links', { kind: 'http-push', name: 'Door', host: '', port: 80, enabled: true, timeoutMs: 1000 });
+  const link = await ask<{ id: number }>('/links', {
+    kind: 'http-push',
+    name: 'Door',
+    host: '',
+    port: 80,
+    enabled: true,
+    timeoutMs: 1000,
+  });
   token = (await ask<{ token: string }>(`/links/${link.id}/token`, {})).token;
   door = `/push/${link.id}`;
   const value = (key: string, more: object) =>
@@ -47,7 +58,13 @@ beforeAll(async () => {
       value('counter', { quantity: 'energy-import', unit: 'Wh', phase: 'total' }),
     ],
   });
-  const device = await ask<{ id: number }>('/devices', { linkId: link.id, mapId: map.id, name: 'Pusher', unit: 1, topic: '' });
+  const device = await ask<{ id: number }>('/devices', {
+    linkId: link.id,
+    mapId: map.id,
+    name: 'Pusher',
+    unit: 1,
+    topic: '',
+  });
   await ask(`/devices/${device.id}/assignment`, { nodeId: place }, 'PUT');
   points = (await crashing.ask<Point[]>('/points')).filter((p) => p.deviceId === device.id);
   await ask('/virtual-meters', {
@@ -127,12 +144,18 @@ it('twenty kills later nothing that was acknowledged is missing, and every figur
     60_000,
   );
   const samples = async (id: number) =>
-    (await sql.query('SELECT t, v FROM samples WHERE pointId = ? AND v IS NOT NULL ORDER BY t', [id]))[0] as Row[];
+    (
+      await sql.query('SELECT t, v FROM samples WHERE pointId = ? AND v IS NOT NULL ORDER BY t', [id])
+    )[0] as Row[];
   const [power, counter] = [await samples(idOf('power')), await samples(idOf('counter'))];
-  const stored = { power: new Map(power.map((s) => [s.t, s.v])), counter: new Map(counter.map((s) => [s.t, s.v])) };
+  const stored = {
+    power: new Map(power.map((s) => [s.t, s.v])),
+    counter: new Map(counter.map((s) => [s.t, s.v])),
+  };
   expect(acknowledged.length).toBeGreaterThan(KILLS * 12);
   const missing = acknowledged.filter(
-    (a) => Math.abs((stored[a.key as 'power'].get(a.t) ?? NaN) - a.v) > 1e-9 || !stored[a.key as 'power'].has(a.t),
+    (a) =>
+      Math.abs((stored[a.key as 'power'].get(a.t) ?? NaN) - a.v) > 1e-9 || !stored[a.key as 'power'].has(a.t),
   );
   expect(missing).toEqual([]);
 
@@ -142,17 +165,22 @@ it('twenty kills later nothing that was acknowledged is missing, and every figur
     (await crashing.ask<Series[]>(`/readings?points=${id}&from=${start}&to=${end}&block=1`))[0] as Series;
   const naive = minutesOf(power, start, end);
   compare(await minuteOf(idOf('power')), naive);
-  const twice = (await crashing.ask<Point[]>('/points')).find((p) => p.definition.name === 'Twice')?.id as number;
+  const twice = (await crashing.ask<Point[]>('/points')).find((p) => p.definition.name === 'Twice')
+    ?.id as number;
   const grid = onGrid(power, start, end).map((s) => ({ t: s.t, v: 2 * s.v }));
   compare(await minuteOf(twice), minutesOf(grid, start, end), true);
 
-  const energy = (await crashing.ask<NodeEnergy[]>(`/energy?from=${start}&to=${end}`)).find((e) => e.nodeId === place);
+  const energy = (await crashing.ask<NodeEnergy[]>(`/energy?from=${start}&to=${end}`)).find(
+    (e) => e.nodeId === place,
+  );
   const wattHours = [...naive.values()].reduce((sum, m) => sum + (m.mean * m.covered) / HOUR, 0);
   expect(energy?.source).toBe('counter');
   expect(energy?.other?.import).toBeCloseTo(wattHours, 6);
   const counted = (from: number, to: number) => readAt(counter, to) - readAt(counter, from);
   expect(energy?.import).toBeCloseTo(counted(start, end), 6);
-  const calendar = await crashing.ask<EnergyCalendar>(`/energy/calendar?from=${start}&to=${end}&step=quarter`);
+  const calendar = await crashing.ask<EnergyCalendar>(
+    `/energy/calendar?from=${start}&to=${end}&step=quarter`,
+  );
   const own = calendar.nodes.find((n) => n.nodeId === place);
   own?.import.forEach((wh, i) =>
     expect(wh).toBeCloseTo(counted(calendar.borders[i] as number, calendar.borders[i + 1] as number), 6),

@@ -81,7 +81,9 @@ it('a meter that is exchanged: found and asked; entered with both readings it is
   const old = 10_000_000;
   await site.minutely('in', start, 1441, (i) => old + at(2000, i) + (i >= 720 ? 900_000 : 0));
   await site.rollUp();
-  expect(Math.abs(((await site.energy(start, start + DAY)).import as number) - 48_000)).toBeLessThanOrEqual(1);
+  expect(Math.abs(((await site.energy(start, start + DAY)).import as number) - 48_000)).toBeLessThanOrEqual(
+    1,
+  );
   expect(await doubts('in', start, start + DAY)).toMatchObject([{ kind: 'exchange' }]);
   const t = start + 719 * MINUTE + 30_000;
   const before = old + 23_983;
@@ -103,7 +105,9 @@ it('a meter that is exchanged: found and asked; entered with both readings it is
   });
   expect((await site.energy(start, start + DAY)).import).toBeCloseTo(948_000, 6);
   await loka.ask(`/verdicts/${said.id}`, 'DELETE');
-  expect(Math.abs(((await site.energy(start, start + DAY)).import as number) - 48_000)).toBeLessThanOrEqual(1);
+  expect(Math.abs(((await site.energy(start, start + DAY)).import as number) - 48_000)).toBeLessThanOrEqual(
+    1,
+  );
 });
 
 it('one minute at 1e9 W does not count until somebody says so, and then it does', async () => {
@@ -226,21 +230,28 @@ describe('a calibration reaches energy', () => {
 
 it('what limits a counter is taken from its register and its place, and can be set; what it has counted follows', async () => {
   const id = site.id('in');
-  const seen = await loka.ask<{ largestPower: number; set: { largestPower: boolean } }>(`/points/${id}/counter`);
+  const seen = await loka.ask<{ largestPower: number; set: { largestPower: boolean } }>(
+    `/points/${id}/counter`,
+  );
   // 63 A on three lines at 230 V, and a quarter more.
   expect(seen.largestPower).toBeCloseTo(63 * 3 * 230 * 1.25, 6);
   expect(seen.set.largestPower).toBe(false);
   expect(await loka.raw(`/points/${id}/counter`, 'PUT', { modulus: -1 })).toMatchObject({ status: 422 });
-  expect(
-    await loka.raw(`/points/${id}/counter`, 'PUT', { modulus: 10, resolution: 20 }),
-  ).toMatchObject({ status: 422, body: { errors: [{ field: 'resolution' }] } });
+  expect(await loka.raw(`/points/${id}/counter`, 'PUT', { modulus: 10, resolution: 20 })).toMatchObject({
+    status: 422,
+    body: { errors: [{ field: 'resolution' }] },
+  });
   expect(await loka.raw(`/points/${site.id('l1')}/counter`)).toMatchObject({ status: 422 });
   // A display of 99 999.9 kWh that has rolled over, inside a gap of six hours.
   const start = day('2026-04-01');
   const counted = (i: number) => (99_990_000 + Math.floor((2000 * i) / 6000 + 1e-9) * 100) % 100_000_000;
   await site.minutely('in', start, 1441, (i) => (i > 180 && i < 540 ? null : counted(i)));
   await site.rollUp();
-  await loka.ask(`/points/${id}/counter`, 'PUT', { modulus: 100_000_000, resolution: 100, largestPower: 14_000 });
+  await loka.ask(`/points/${id}/counter`, 'PUT', {
+    modulus: 100_000_000,
+    resolution: 100,
+    largestPower: 14_000,
+  });
   const { RebuildsService } = await import('../src/series/rebuilds.service.js');
   await loka.app.get(RebuildsService).idle();
   await site.rollUp();

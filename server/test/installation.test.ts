@@ -168,7 +168,12 @@ describe('energy of a place', () => {
   const store = async (point: number, readings: [minute: number, v: number | null][]) => {
     const samples = loka.app.get(SampleStore);
     samples.append(
-      readings.map(([minute, v]) => ({ pointId: point, t: FROM + minute * 60_000, v, q: v === null ? 0x81 : 0 })),
+      readings.map(([minute, v]) => ({
+        pointId: point,
+        t: FROM + minute * 60_000,
+        v,
+        q: v === null ? 0x81 : 0,
+      })),
     );
     await samples.flush();
   };
@@ -194,7 +199,8 @@ describe('energy of a place', () => {
     await loka.ask(`/devices/${id}/assignment`, 'PUT', { nodeId: place });
     const points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === id);
     ids = Object.fromEntries(points.map((p) => [p.key, p.id]));
-    for (const point of points) await loka.sql.query('REPLACE INTO point_intervals VALUES (?, 0, 60000)', [point.id]);
+    for (const point of points)
+      await loka.sql.query('REPLACE INTO point_intervals VALUES (?, 0, 60000)', [point.id]);
     await loka.app.get(IntervalBook).reload();
   });
 
@@ -213,7 +219,13 @@ describe('energy of a place', () => {
   it('comes of the power, over the time that is covered: 1200 W for 30 of 60 min are 600 Wh', async () => {
     const half = Array.from({ length: 30 }, (_, minute): [number, number] => [minute, 1200]);
     await store(ids.power!, [...half, [30, null]]);
-    expect(await energy()).toMatchObject({ source: 'power', import: 600, export: 0, net: 600, coverage: 0.5 });
+    expect(await energy()).toMatchObject({
+      source: 'power',
+      import: 600,
+      export: 0,
+      net: 600,
+      coverage: 0.5,
+    });
   });
   it('comes of the counter where there is one, from the reading before the period on; a reset begins at 0', async () => {
     // 40 Wh a minute; at minute 21 it begins at 0 again: 20 · 40 before, 39 · 40 after.

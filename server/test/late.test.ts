@@ -26,16 +26,44 @@ beforeAll(async () => {
   loka = await Loka.start();
   await nameSite(loka);
   const place = await makeSupply(loka);
-  link = await loka.ask('/links', 'POST', { kind: 'http-push', name: 'Door', host: '', port: 80, timeoutMs: 1000, enabled: true });
+  link = await loka.ask('/links', 'POST', {
+    kind: 'http-push',
+    name: 'Door',
+    host: '',
+    port: 80,
+    timeoutMs: 1000,
+    enabled: true,
+  });
   const mapId = await makeMap(loka, 'Clocked', {
     messages: [
-      message('current', { topic: 'm', pointer: '/a', timePointer: '/at', quantity: 'current', unit: 'A', intervalMs: INTERVAL }),
+      message('current', {
+        topic: 'm',
+        pointer: '/a',
+        timePointer: '/at',
+        quantity: 'current',
+        unit: 'A',
+        intervalMs: INTERVAL,
+      }),
       message('plain', { topic: 'm', pointer: '/p', quantity: 'other', unit: '', intervalMs: INTERVAL }),
-      message('command', { topic: 'c', pointer: '', quantity: 'contact-state', access: 'write', on: '1', off: '0' }),
+      message('command', {
+        topic: 'c',
+        pointer: '',
+        quantity: 'contact-state',
+        access: 'write',
+        on: '1',
+        off: '0',
+      }),
       message('contact', { topic: 's', pointer: '', quantity: 'contact-state', on: '1', off: '0' }),
     ],
   });
-  device = (await loka.ask<{ id: number }>('/devices', 'POST', { linkId: link.id, mapId, name: 'Clocked', topic: 'x' })).id;
+  device = (
+    await loka.ask<{ id: number }>('/devices', 'POST', {
+      linkId: link.id,
+      mapId,
+      name: 'Clocked',
+      topic: 'x',
+    })
+  ).id;
   points = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === device);
   const switchId = (
     await loka.ask<{ id: number }>('/switches', 'POST', {
@@ -82,41 +110,50 @@ afterAll(() => loka.stop());
 const id = (key: string) => points.find((p) => p.key === key)?.id as number;
 const send = async (t: number, a: number) =>
   (
-    await loka.raw(`/push/${link.id}/m`, 'POST', { a, at: t, p: a }, { authorization: `Bearer ${link.token}` })
+    await loka.raw(
+      `/push/${link.id}/m`,
+      'POST',
+      { a, at: t, p: a },
+      { authorization: `Bearer ${link.token}` },
+    )
   ).status;
 const now = (key: string) => loka.app.get(LiveReadings).get(id(key));
-const theRule = async () => (await loka.ask<CutOffRule[]>('/cut-off-rules')).find((r) => r.id === rule) as CutOffRule;
+const theRule = async () =>
+  (await loka.ask<CutOffRule[]>('/cut-off-rules')).find((r) => r.id === rule) as CutOffRule;
 const alerts = () => loka.ask<Alert[]>('/alerts');
 
 it.each([
   ['7 s', 7000],
   ['2 h', 2 * 3_600_000],
   ['24 h', 24 * 3_600_000],
-])('a reading that comes %s late is recorded, and shown, watched, decided by no more', async (_name, late) => {
-  await send(Date.now(), 10);
-  expect(now('current')?.v).toBe(10);
-  const shown: LiveReading[] = [];
-  const seen = loka.app.get(LiveReadings).stream.subscribe((batch) => shown.push(...batch));
-  const t = Date.now() - late;
-  expect(await send(t, 99)).toBe(200);
-  await send(Date.now(), 11);
-  seen.unsubscribe();
-  // What is stored, and how long it was under way.
-  const [stored] = await loka.app.get(Journal).page(id('current'), t, t + 1, 1);
-  expect(stored).toMatchObject({ t, v: 99 });
-  expect(Math.abs((stored?.lag ?? 0) - late)).toBeLessThan(2000);
-  expect(shown.filter((r) => r.pointId === id('current')).map((r) => r.v)).toEqual([11]);
-  expect(await alerts()).toEqual([]);
-  expect((await theRule()).tripped).toBeNull();
-  // Of its past the virtual meter learns, of its present it does not.
-  await until('the past of the virtual meter', async () => {
-    const past = await loka.app.get(ReadingsReader).list(meter.pointId, t - INTERVAL, t + 2 * INTERVAL);
-    return past.some((r) => r.v === 198);
-  });
-  expect(shown.filter((r) => r.pointId === meter.pointId).every((r) => (r.v ?? 0) < 100)).toBe(true);
-  const health = (await loka.ask<Device[]>('/devices')).find((d) => d.id === device)?.health;
-  expect(health?.faults.find((f) => f.kind === 'late')?.last).toContain('Its clock is behind');
-});
+])(
+  'a reading that comes %s late is recorded, and shown, watched, decided by no more',
+  async (_name, late) => {
+    await send(Date.now(), 10);
+    expect(now('current')?.v).toBe(10);
+    const shown: LiveReading[] = [];
+    const seen = loka.app.get(LiveReadings).stream.subscribe((batch) => shown.push(...batch));
+    const t = Date.now() - late;
+    expect(await send(t, 99)).toBe(200);
+    await send(Date.now(), 11);
+    seen.unsubscribe();
+    // What is stored, and how long it was under way.
+    const [stored] = await loka.app.get(Journal).page(id('current'), t, t + 1, 1);
+    expect(stored).toMatchObject({ t, v: 99 });
+    expect(Math.abs((stored?.lag ?? 0) - late)).toBeLessThan(2000);
+    expect(shown.filter((r) => r.pointId === id('current')).map((r) => r.v)).toEqual([11]);
+    expect(await alerts()).toEqual([]);
+    expect((await theRule()).tripped).toBeNull();
+    // Of its past the virtual meter learns, of its present it does not.
+    await until('the past of the virtual meter', async () => {
+      const past = await loka.app.get(ReadingsReader).list(meter.pointId, t - INTERVAL, t + 2 * INTERVAL);
+      return past.some((r) => r.v === 198);
+    });
+    expect(shown.filter((r) => r.pointId === meter.pointId).every((r) => (r.v ?? 0) < 100)).toBe(true);
+    const health = (await loka.ask<Device[]>('/devices')).find((d) => d.id === device)?.health;
+    expect(health?.faults.find((f) => f.kind === 'late')?.last).toContain('Its clock is behind');
+  },
+);
 it('older than the newest of its point, although within its hold, it is not the present', async () => {
   const t = Date.now();
   await send(t, 20);
@@ -126,7 +163,12 @@ it('older than the newest of its point, although within its hold, it is not the 
 });
 it('a device whose clock is slow leaves what it protects blind, and that is said', async () => {
   await send(Date.now(), 12);
-  await until('it sees', async () => (await theRule()).decision?.action === 'none' && ((await theRule()).decision as { because?: string }).because === 'below');
+  await until(
+    'it sees',
+    async () =>
+      (await theRule()).decision?.action === 'none' &&
+      ((await theRule()).decision as { because?: string }).because === 'below',
+  );
   const until_ = Date.now() + INTERVAL * 2.5 + 3000;
   await until(
     'it is blind',
@@ -137,7 +179,10 @@ it('a device whose clock is slow leaves what it protects blind, and that is said
     20_000,
   );
   await send(Date.now(), 12);
-  await until('it sees again', async () => ((await theRule()).decision as { because?: string } | null)?.because === 'below');
+  await until(
+    'it sees again',
+    async () => ((await theRule()).decision as { because?: string } | null)?.because === 'below',
+  );
   expect(loka.app.get(CutOffsService).list()[0]?.tripped).toBeNull();
 });
 it('Loka’s own clock set back by an hour makes nothing late', () => {

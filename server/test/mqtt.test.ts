@@ -252,7 +252,14 @@ it('what was queued while Loka was away and has no time of its own is uncertain;
 it('two thousand messages without a time of their own are two thousand readings', async () => {
   const id = points.find((p) => p.deviceId === made['plug-1'] && p.key === 'plain')!.id;
   const count = async () =>
-    ((await loka.sql.query('SELECT COUNT(*) AS n, COUNT(DISTINCT v) AS d FROM samples WHERE pointId = ? AND v BETWEEN 1000 AND 2999', [id]))[0] as { n: number; d: number }[])[0];
+    (
+      (
+        await loka.sql.query(
+          'SELECT COUNT(*) AS n, COUNT(DISTINCT v) AS d FROM samples WHERE pointId = ? AND v BETWEEN 1000 AND 2999',
+          [id],
+        )
+      )[0] as { n: number; d: number }[]
+    )[0];
   // Every other one is like the one before it: it is a reading of its own all the same.
   await broker.publishLines(
     'site/plug-1/temperature',

@@ -98,8 +98,14 @@ it('a value that no database takes is no value, and says so; a row that it refus
 });
 it('corrected readings of several points come together in time order, page by page, with quality and hold', async () => {
   const t = T + 5 * HOUR;
-  await site.store('v', [0, 2, 4, 6].map((i) => ({ t: t + i * 1000, v: i, q: 0 })));
-  await site.store('p', [1, 2, 5].map((i) => ({ t: t + i * 1000, v: 10 * i, q: i === 5 ? 0x40 : 0 })));
+  await site.store(
+    'v',
+    [0, 2, 4, 6].map((i) => ({ t: t + i * 1000, v: i, q: 0 })),
+  );
+  await site.store(
+    'p',
+    [1, 2, 5].map((i) => ({ t: t + i * 1000, v: 10 * i, q: i === 5 ? 0x40 : 0 })),
+  );
   await site.store('p', [{ t: t - 3000, v: 7, q: 0 }]);
   const ids = [site.id('v'), site.id('p')];
   const read = async (options: object) => {
@@ -134,7 +140,10 @@ it('a chart of a time that was recorded more densely than today is bounded by wh
     t + DAY,
   ]);
   await loka.app.get(IntervalBook).reload();
-  await site.store('p', Array.from({ length: 7200 }, (_, i) => ({ t: t + i * 1000, v: i, q: 0 })));
+  await site.store(
+    'p',
+    Array.from({ length: 7200 }, (_, i) => ({ t: t + i * 1000, v: i, q: 0 })),
+  );
   await site.rollUp();
   const ask = async (to: number) =>
     (await loka.ask<Series[]>(`/readings?points=${site.id('p')}&from=${t}&to=${to}&width=900`))[0] as Series;
@@ -151,7 +160,7 @@ it('a chart of a time that was recorded more densely than today is bounded by wh
 });
 it('a cell of an export, read as a number, is the value', async () => {
   const t = T + 8 * HOUR;
-  const values = [1e30, 2.5e40, 1e-12, 0.1 + 0.2, -1 / 3, 5e-324, 123456789.123456789, 0];
+  const values = [1e30, 2.5e40, 1e-12, 0.1 + 0.2, -1 / 3, 5e-324, 123456789.12345679, 0];
   await site.store(
     'v',
     values.map((v, i) => ({ t: t + i, v, q: 0 })),
@@ -193,7 +202,9 @@ describe('no query looks through a whole index', () => {
   const OWN = /\b(samples|rollup_pages|rollup_due|counter_states|counter_spans|counter_exchanges|doubts)\b/;
 
   /** Runs something and gives the plans of the reading queries on the tables of the series that it made. */
-  async function plansOf(work: () => Promise<unknown>): Promise<{ sql: string; type: string; rows: number }[]> {
+  async function plansOf(
+    work: () => Promise<unknown>,
+  ): Promise<{ sql: string; type: string; rows: number }[]> {
     const db = loka.app.get(DataSource);
     const seen: { sql: string; parameters: unknown[] }[] = [];
     const { createQueryRunner } = db;
@@ -223,25 +234,29 @@ describe('no query looks through a whole index', () => {
     return plans;
   }
 
-  it.each([1, 1000])('in what the screens ask for, with %d points', async (count) => {
-    const ids = Array.from({ length: count }, (_, i) => 1_000_000 + i);
-    const { SlotReader } = await import('../src/series/slotReader.js');
-    const { Doubts } = await import('../src/series/doubts.js');
-    const { Counters } = await import('../src/series/counters.js');
-    const reader = loka.app.get(SlotReader);
-    const plans = await plansOf(async () => {
-      await reader.read(ids, T + 30_000, T + 3 * HOUR + 30_000, 'all').catch(() => undefined);
-      await reader.counts(ids.slice(0, 20), T + 30_000, T + 3 * HOUR);
-      await loka.app.get(Counters).spans(ids, T, T + HOUR);
-      await loka.app.get(Doubts).list(ids, T, T + HOUR);
-      await loka.app.get(Journal).readManyWithCarry(ids, T + 30_000, T + 90_000);
-      await loka.app.get(Journal).extent(ids[0] as number);
-      await loka.app.get(ReadingsReader).list(ids[0] as number, T, T + MINUTE, 10, true);
-    });
-    expect(plans.length).toBeGreaterThan(8);
-    // Each point has a thousand rows; never are those of others looked at.
-    expect(plans.filter((p) => isScan(p) || p.rows > 1010 * count)).toEqual([]);
-  }, 120_000);
+  it.each([1, 1000])(
+    'in what the screens ask for, with %d points',
+    async (count) => {
+      const ids = Array.from({ length: count }, (_, i) => 1_000_000 + i);
+      const { SlotReader } = await import('../src/series/slotReader.js');
+      const { Doubts } = await import('../src/series/doubts.js');
+      const { Counters } = await import('../src/series/counters.js');
+      const reader = loka.app.get(SlotReader);
+      const plans = await plansOf(async () => {
+        await reader.read(ids, T + 30_000, T + 3 * HOUR + 30_000, 'all').catch(() => undefined);
+        await reader.counts(ids.slice(0, 20), T + 30_000, T + 3 * HOUR);
+        await loka.app.get(Counters).spans(ids, T, T + HOUR);
+        await loka.app.get(Doubts).list(ids, T, T + HOUR);
+        await loka.app.get(Journal).readManyWithCarry(ids, T + 30_000, T + 90_000);
+        await loka.app.get(Journal).extent(ids[0] as number);
+        await loka.app.get(ReadingsReader).list(ids[0] as number, T, T + MINUTE, 10, true);
+      });
+      expect(plans.length).toBeGreaterThan(8);
+      // Each point has a thousand rows; never are those of others looked at.
+      expect(plans.filter((p) => isScan(p) || p.rows > 1010 * count)).toEqual([]);
+    },
+    120_000,
+  );
 
   it('in the work on what is due, and at a start', async () => {
     const plans = await plansOf(async () => {

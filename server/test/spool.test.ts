@@ -112,14 +112,21 @@ describe('the database hangs while readings come in', () => {
     for (let i = 1; i <= 50; i++) put(i);
     await until('readings in the spool', () => store.status().spool.samples >= 50, 30_000);
     const refused = await loka.raw('/links');
-    expect(refused).toMatchObject({ status: 500, body: { detail: expect.stringContaining('does not answer') } });
+    expect(refused).toMatchObject({
+      status: 500,
+      body: { detail: expect.stringContaining('does not answer') },
+    });
     for (let i = 51; i <= 60; i++) put(i);
     database.thaw();
-    await until('the spool to be empty', () => store.status().spool.samples === 0 && store.status().waiting === 0, 30_000);
+    await until(
+      'the spool to be empty',
+      () => store.status().spool.samples === 0 && store.status().waiting === 0,
+      30_000,
+    );
     await store.flush();
-    const [rows] = (await loka.sql.query('SELECT v FROM samples WHERE pointId = 7 ORDER BY t')) as unknown as [
-      { v: number }[],
-    ];
+    const [rows] = (await loka.sql.query(
+      'SELECT v FROM samples WHERE pointId = 7 ORDER BY t',
+    )) as unknown as [{ v: number }[]];
     expect(rows.map((r) => r.v)).toEqual(Array.from({ length: 61 }, (_, i) => i));
     expect(store.status().spool.lost).toBe(0);
   }, 120_000);

@@ -120,7 +120,9 @@ it('a new one gets the past of its inputs, and a calibration of an input goes on
   const part = point('power-2', 'clamp-node');
   const t0 = Math.floor(Date.now() / 60_000) * 60_000 - 7_200_000;
   const samples = loka.app.get(SampleStore);
-  samples.append(Array.from({ length: 120 }, (_, i) => ({ pointId: part, t: t0 + i * 1000, v: 100 + i, q: 0 })));
+  samples.append(
+    Array.from({ length: 120 }, (_, i) => ({ pointId: part, t: t0 + i * 1000, v: 100 + i, q: 0 })),
+  );
   await samples.flush();
   const { pointId } = await create(input('Twice', '2 * p', [['p', part]]));
   await until('the job', async () =>
@@ -146,7 +148,10 @@ it('a new one gets the past of its inputs, and a calibration of an input goes on
   );
   await loka.app.get(CorrectionBook).reload();
   const rebuilds = loka.app.get(RebuildsService);
-  const plan = await rebuilds.plan(rebuilds.rows.manager, [part], t0 - 1000, { own: false, calibrationId: id });
+  const plan = await rebuilds.plan(rebuilds.rows.manager, [part], t0 - 1000, {
+    own: false,
+    calibrationId: id,
+  });
   await rebuilds.run('Test', plan);
   await until('the correction in the virtual meter', async () => {
     const [first] = await store.read(pointId, t0, t0 + 1);

@@ -26,19 +26,31 @@ const kinds = ({ events }: CounterStep) => events.map((e) => e.kind);
 
 describe('what a counter has counted in a day', () => {
   it('2 kW with one reading of 0 at noon, the counter at 48 MWh: 48', () => {
-    const step = foldCounter(rules, null, day((i) => (i === 720 ? 0 : 48_000_000 + at(2000, i))));
+    const step = foldCounter(
+      rules,
+      null,
+      day((i) => (i === 720 ? 0 : 48_000_000 + at(2000, i))),
+    );
     expect(kWh(step)).toBeCloseTo(48, 9);
     expect(step.events).toEqual([
       { kind: 'glitch', t: 720 * MINUTE, until: 720 * MINUTE, before: 48_023_966, after: 0, counted: 0 },
     ]);
   });
   it('the same of a reading that is far too high', () => {
-    const step = foldCounter(rules, null, day((i) => (i === 720 ? 5e9 : 48_000_000 + at(2000, i))));
+    const step = foldCounter(
+      rules,
+      null,
+      day((i) => (i === 720 ? 5e9 : 48_000_000 + at(2000, i))),
+    );
     expect(kWh(step)).toBeCloseTo(48, 9);
     expect(kinds(step)).toEqual(['glitch']);
   });
   it('a meter that is replaced by one that reads 900 kWh more: 48, found', () => {
-    const step = foldCounter(rules, null, day((i) => 10_000_000 + at(2000, i) + (i >= 720 ? 900_000 : 0)));
+    const step = foldCounter(
+      rules,
+      null,
+      day((i) => 10_000_000 + at(2000, i) + (i >= 720 ? 900_000 : 0)),
+    );
     expect(Math.abs(kWh(step) - 48)).toBeLessThan(0.001 + 1e-9);
     expect(kinds(step)).toEqual(['exchange']);
     // What was not read is a guess from the power before, and is said to be one.
@@ -69,7 +81,11 @@ describe('what a counter has counted in a day', () => {
   it('jitter of one count at a standstill: 0', () => {
     let seed = 7;
     const random = () => (seed = (seed * 1103515245 + 12345) % 2 ** 31) / 2 ** 31;
-    const step = foldCounter(rules, null, day(() => 777_000 + Math.round(random() * 2 - 1)));
+    const step = foldCounter(
+      rules,
+      null,
+      day(() => 777_000 + Math.round(random() * 2 - 1)),
+    );
     expect(kWh(step)).toBeLessThanOrEqual(0.002);
     expect(step.events).toEqual([]);
   });
@@ -93,7 +109,11 @@ describe('what a counter has counted in a day', () => {
     expect(kinds(step)).toEqual(['rolled-over']);
   });
   it('the same inside a gap of six hours: 48, marked estimated', () => {
-    const step = foldCounter(rules16, null, day((i) => (i > 540 && i < 900 ? null : counter16(i))));
+    const step = foldCounter(
+      rules16,
+      null,
+      day((i) => (i > 540 && i < 900 ? null : counter16(i))),
+    );
     expect(kWh(step)).toBeCloseTo(48, 9);
     expect(step.segments.filter((s) => s.how !== 'counted').map((s) => s.how)).toEqual(['estimated']);
   });
@@ -107,7 +127,11 @@ describe('what a counter has counted in a day', () => {
     expect(kWh(step, 0, 4 * DAY)).toBeCloseTo(762.5, 2);
   });
   it('a reset: what was counted before and after', () => {
-    const step = foldCounter(rules, null, day((i) => (i < 720 ? 500_000 + at(2000, i) : at(2000, i - 720))));
+    const step = foldCounter(
+      rules,
+      null,
+      day((i) => (i < 720 ? 500_000 + at(2000, i) : at(2000, i - 720))),
+    );
     expect(Math.abs(kWh(step) - 48)).toBeLessThan(0.035); // what flowed while it was reset is not known
     expect(kinds(step)).toEqual(['reset']);
   });
@@ -153,7 +177,10 @@ it('over a gap a day’s energy goes to no wrong day: 20:00–04:00 at 2 kW is 4
 
 it('taken up from a kept state at any reading it gives what it gives in one go; parts sum to the whole', () => {
   const move = fc.oneof(
-    { weight: 12, arbitrary: fc.integer({ min: 0, max: 60 }).map((by) => ({ by, jump: null as number | null })) },
+    {
+      weight: 12,
+      arbitrary: fc.integer({ min: 0, max: 60 }).map((by) => ({ by, jump: null as number | null })),
+    },
     { weight: 1, arbitrary: fc.integer({ min: 0, max: 70_000 }).map((jump) => ({ by: 0, jump })) },
   );
   const row = fc.array(fc.tuple(move, fc.constantFrom(1, 1, 1, 1, 2, 9)), { minLength: 3, maxLength: 60 });

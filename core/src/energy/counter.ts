@@ -58,7 +58,14 @@ export interface CounterSegment {
   how: 'counted' | 'gap' | 'estimated';
 }
 
-export const COUNTER_EVENTS = ['glitch', 'rolled-over', 'reset', 'fell-back', 'exchange', 'returned'] as const;
+export const COUNTER_EVENTS = [
+  'glitch',
+  'rolled-over',
+  'reset',
+  'fell-back',
+  'exchange',
+  'returned',
+] as const;
 
 /** Something that a counter did besides rising. */
 export interface CounterEvent {
@@ -158,7 +165,8 @@ export class CounterFold {
   /** Whether a reading can come after what is accepted: a possible rise, jitter, or a roll-over. */
   private follows(ladder: Ladder, t: number, v: number, mayRollOver = true): boolean {
     const { level, since } = ladder;
-    if (v >= level) return v - level <= this.largest(since, t) || (mayRollOver && this.wraps(ladder, t, v) > 0);
+    if (v >= level)
+      return v - level <= this.largest(since, t) || (mayRollOver && this.wraps(ladder, t, v) > 0);
     return this.isJitter(ladder, t, v) || (mayRollOver && this.wraps(ladder, t, v) > 0);
   }
 
@@ -188,7 +196,9 @@ export class CounterFold {
     if (!this.isGap(seen, t)) return possible[0] as number;
     const expected = ((this.state?.watts ?? 0) * (t - seen)) / HOUR;
     return possible.reduce((best, k) =>
-      Math.abs(v - level + k * modulus - expected) < Math.abs(v - level + best * modulus - expected) ? k : best,
+      Math.abs(v - level + k * modulus - expected) < Math.abs(v - level + best * modulus - expected)
+        ? k
+        : best,
     );
   }
 
@@ -256,9 +266,7 @@ export class CounterFold {
       seen: first.t,
       watts: before.watts,
       left:
-        kind === 'returned'
-          ? null
-          : { level: before.level, since: before.since, seen: before.seen, counted },
+        kind === 'returned' ? null : { level: before.level, since: before.since, seen: before.seen, counted },
       pending: [],
     };
     for (const { t, v } of others) this.acceptFollowing(t, v);
@@ -276,7 +284,8 @@ export class CounterFold {
     const guess = t - seen <= LONGEST_GUESS ? (watts * (t - seen)) / HOUR : 0;
     if (v < level && v <= this.largest(seen, t) && v <= level / 2)
       return { kind: 'reset', counted: v, how: gap ? 'estimated' : 'counted' };
-    if (this.fellBack({ level, since: seen, seen }, t, v)) return { kind: 'fell-back', counted: 0, how: 'gap' };
+    if (this.fellBack({ level, since: seen, seen }, t, v))
+      return { kind: 'fell-back', counted: 0, how: 'gap' };
     return { kind: 'exchange', counted: guess, how: 'estimated' };
   }
 }

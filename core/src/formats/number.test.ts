@@ -1,4 +1,4 @@
-import { printAge, printError, printNumber } from './number.js';
+import { printCounter, printAge, printError, printNumber } from './number.js';
 
 const text = (...args: Parameters<typeof printNumber>) => {
   const { digits, unit } = printNumber(...args);
@@ -29,4 +29,14 @@ it('keeps its prefix while a value wanders around the step', () => {
 it('prints ages and errors', () => {
   expect([printAge(3400), printAge(360_000), printAge(3 * 3_600_000)]).toEqual(['3 s', '6 min', '3 h']);
   expect([printError(0.312), printError(-5.04), printError(0.001)]).toEqual(['+0.31 %', '−5.04 %', '0.00 %']);
+});
+
+it('a counter reads as on its meter, thousands apart', () => {
+  expect([23_204_493, 900, 0, -50, 1_409_460_000].map(printCounter)).toEqual([
+    '23\u202f204.5\u00a0kWh',
+    '0.9\u00a0kWh',
+    '0.0\u00a0kWh',
+    '−0.1\u00a0kWh',
+    '1\u202f409\u202f460.0\u00a0kWh',
+  ]);
 });

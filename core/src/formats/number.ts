@@ -47,6 +47,13 @@ function decimalsFor(size: number, unit: string, prefix: Prefix): number {
   return size < 100 ? 2 : 1;
 }
 
+/** The reading of an energy counter as meters print it: "23 204.5 kWh". @param wattHours base unit */
+export function printCounter(wattHours: number): string {
+  const [whole, tenths] = (Math.abs(wattHours) / 1000).toFixed(1).split('.') as [string, string];
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, '\u202f');
+  return `${wattHours < 0 ? MINUS : ''}${grouped}.${tenths}\u00a0kWh`;
+}
+
 /** A ratio 0–1 as whole percent. */
 export const printPercent = (ratio: number): string => `${Math.round(ratio * 100)} %`;
 

@@ -95,8 +95,7 @@ function instantOf(
   arrived: number,
   said: number | undefined,
 ): { t: number; q: QualityCode; ownTime: boolean } {
-  if (timePointer === undefined && said === undefined)
-    return { t: arrived, q: QUALITY.good, ownTime: false };
+  if (timePointer === undefined && said === undefined) return { t: arrived, q: QUALITY.good, ownTime: false };
   const t = timePointer === undefined ? (said ?? null) : instantIn(at(json, timePointer));
   const possible = t !== null && t >= FIRST_DAY && t <= arrived + AHEAD;
   return possible

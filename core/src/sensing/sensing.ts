@@ -51,11 +51,20 @@ export function sensingLine({ ratio, turns, reversed, burden }: Sensing): Line {
   if (!(Number.isInteger(turns) && turns >= 1))
     throw new SensingError('turns', `${turns} turns cannot be; the conductor goes through at least once`);
   if (burden !== null && !(Number.isFinite(burden) && burden > 0))
-    throw new SensingError('burden', `a burden of ${burden} Ω is none; leave it out where the device gives amperes`);
+    throw new SensingError(
+      'burden',
+      `a burden of ${burden} Ω is none; leave it out where the device gives amperes`,
+    );
   const gain = ratio / turns / (burden ?? 1);
   return { gain: reversed ? -gain : gain, offset: 0 };
 }
 
 /** Quantities that grow with the current and so go through its transducer. */
-export const SENSED = ['current', 'active-power', 'reactive-power', 'apparent-power', 'maximum-demand'] as const;
+export const SENSED = [
+  'current',
+  'active-power',
+  'reactive-power',
+  'apparent-power',
+  'maximum-demand',
+] as const;
 export const isSensed = (quantity: string): boolean => (SENSED as readonly string[]).includes(quantity);

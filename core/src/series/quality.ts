@@ -38,8 +38,7 @@ export const isGood = (quality: QualityCode): boolean => quality < 0x40;
 export const isBad = (quality: QualityCode): boolean => quality >= 0x80;
 export const isUsable = (quality: QualityCode): boolean => quality < 0x80;
 /** Whether a reading goes into rollups and energy: what cannot be true does not, until a person says that it does. */
-export const counts = (quality: QualityCode): boolean =>
-  quality < 0x80 && quality !== QUALITY.implausible;
+export const counts = (quality: QualityCode): boolean => quality < 0x80 && quality !== QUALITY.implausible;
 
 /** The quality of an exception that a device answers with. Codes beyond those of the protocol have no number of their own. */
 export const exceptionQuality = (code: number): QualityCode =>

@@ -56,7 +56,13 @@ describe('rollup arithmetic, by hand', () => {
     expect(one([], 0, 1000)).toMatchObject({ covered: 0, mean: NaN });
   });
   it('keeps what is above and below zero apart', () => {
-    const s = rollUp([good(0, 300), good(1000, -100)], { start: 0, step: 2000, length: 1, hold, until: Infinity });
+    const s = rollUp([good(0, 300), good(1000, -100)], {
+      start: 0,
+      step: 2000,
+      length: 1,
+      hold,
+      until: Infinity,
+    });
     expect([s.plus[0], s.minus[0], meanAt(s, 0)]).toEqual([150, 50, 100]);
   });
   it('the largest number that there is makes no infinity', () => {
@@ -114,7 +120,11 @@ it('a page gives its slots back, bit by bit', () => {
       const { flow, shape } = encodePage(slots);
       expect(decodePage(0, 1000, flow, shape)).toEqual(slots);
       const flowOnly = decodePage(0, 1000, flow, null);
-      expect([flowOnly.plus, flowOnly.minus, flowOnly.covered]).toEqual([slots.plus, slots.minus, slots.covered]);
+      expect([flowOnly.plus, flowOnly.minus, flowOnly.covered]).toEqual([
+        slots.plus,
+        slots.minus,
+        slots.covered,
+      ]);
       expect(() => decodePage(0, 1000, flow.slice(0, 5), shape)).toThrow(PageError);
     }),
   );

@@ -90,10 +90,7 @@ export function pasteSlots(into: Slots, from: Slots): void {
   const length = Math.min(from.length, into.length - first);
   if (length <= skip) return;
   for (const column of COLUMNS)
-    (into[column] as Float64Array).set(
-      (from[column] as Float64Array).subarray(skip, length),
-      first + skip,
-    );
+    (into[column] as Float64Array).set((from[column] as Float64Array).subarray(skip, length), first + skip);
 }
 
 /** The columns of slots, in the order in which they are kept. */

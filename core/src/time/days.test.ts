@@ -1,4 +1,13 @@
-import { CalendarError, dayOf, fromSiteClock, isoWithOffset, siteDay } from './days.js';
+import {
+  CALENDAR_STEPS,
+  calendarBorders,
+  CalendarError,
+  dayOf,
+  fromSiteClock,
+  isoWithOffset,
+  siteClock,
+  siteDay,
+} from './days.js';
 import { periodSpan } from './period.js';
 
 // IANA time zone database; lengths from CHECKS.md.
@@ -41,4 +50,130 @@ it('writes instants with the site’s offset and reads the site’s clock', () =
 it('refuses what does not exist', () => {
   expect(() => siteDay('Europe/Brindlewick', 0)).toThrow(CalendarError);
   expect(() => fromSiteClock('Europe/Lisbon', 'soon')).toThrow('not a date');
+});
+
+describe('days of every zone that the runtime knows, 2005 to 2035', () => {
+  const HOUR = 3_600_000;
+  const QUARTER = 900_000;
+  const DAY = 24 * HOUR;
+  const [FIRST, LAST] = [Date.parse('2005-01-01T00:00:00Z'), Date.parse('2035-12-31T00:00:00Z')];
+  const clocks = new Map<string, Intl.DateTimeFormat>();
+  /** Local time as if it were UTC, by the runtime's own zone data and by no library. */
+  function localOf(zone: string, t: number): number {
+    let clock = clocks.get(zone);
+    if (!clock) {
+      const numeric = {
+        year: 'numeric',
+        month: '2-digit',
+        day: '2-digit',
+        hour: '2-digit',
+        minute: '2-digit',
+      } as const;
+      clock = new Intl.DateTimeFormat('en-CA', { timeZone: zone, hourCycle: 'h23', ...numeric });
+      clocks.set(zone, clock);
+    }
+    const [year, month, day, hour, minute] = (clock.format(t).match(/\d+/g) as string[]).map(Number) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    return Date.UTC(year, month - 1, day, hour, minute);
+  }
+  const offsetOf = (zone: string, t: number) => localOf(zone, t) - t;
+  /** The instants at which a zone's offset changes, to the quarter of an hour. */
+  function changesOf(zone: string): number[] {
+    const changes: number[] = [];
+    for (let t = FIRST; t < LAST; t += 7 * DAY) {
+      let [low, high] = [t, t + 7 * DAY];
+      if (offsetOf(zone, low) === offsetOf(zone, high)) continue;
+      while (high - low > QUARTER) {
+        const middle = low + Math.round((high - low) / 2 / QUARTER) * QUARTER;
+        if (offsetOf(zone, middle) === offsetOf(zone, low)) low = middle;
+        else high = middle;
+      }
+      changes.push(high);
+    }
+    return changes;
+  }
+
+  it('each instant belongs to exactly one day, which begins at the first instant that carries its date or a later one', () => {
+    const zones = Intl.supportedValuesOf('timeZone');
+    expect(zones.length).toBeGreaterThan(400);
+    const seen = new Set<string>();
+    let [checked, backwards] = [0, 0];
+    for (const zone of zones) {
+      const changes = changesOf(zone);
+      // Zones with the same clock are looked at once.
+      const key = JSON.stringify([offsetOf(zone, FIRST), changes.map((t) => [t, offsetOf(zone, t)])]);
+      if (seen.has(key)) continue;
+      seen.add(key);
+      for (const change of [...changes, FIRST + 200 * DAY]) {
+        // Every quarter of an hour around the change, every two hours around that.
+        const grid: { t: number; date: number }[] = [];
+        for (let t = change - 30 * HOUR; t < change + 30 * HOUR;) {
+          grid.push({ t, date: Math.floor(localOf(zone, t) / DAY) });
+          t += Math.abs(t - change) <= 2 * HOUR ? QUARTER : 2 * HOUR;
+        }
+        if (grid.some(({ date }, i) => i > 0 && date < (grid[i - 1] as { date: number }).date)) backwards++;
+        let greatest = grid[0]?.date as number;
+        for (const { t, date } of grid) {
+          greatest = Math.max(greatest, date);
+          // By the rule: the latest date that has been reached so far.
+          const day = dayOf(zone, new Date(greatest * DAY).toISOString().slice(0, 10));
+          if (t < day.start || t >= day.end)
+            throw new Error(`${zone} ${new Date(t).toISOString()} is not in its day`);
+          const own = siteDay(zone, t);
+          if (own.start !== day.start || own.end !== day.end)
+            throw new Error(`${zone} ${new Date(t).toISOString()} is in another day`);
+          if (day.start % QUARTER !== 0) throw new Error(`${zone}: a day that begins at ${day.start}`);
+          checked++;
+        }
+      }
+    }
+    expect(checked).toBeGreaterThan(100_000);
+    // Among them clocks that go back over midnight, so that the date runs backwards for an hour.
+    expect(backwards).toBeGreaterThan(5);
+  }, 300_000);
+});
+
+describe('parts of the calendar', () => {
+  it('hours of a day of 25 are 25, and the one that happens twice is two', () => {
+    const { start, end } = dayOf('Europe/Lisbon', '2025-10-26');
+    const borders = calendarBorders('Europe/Lisbon', start, end, 'hour');
+    expect(borders).toHaveLength(26);
+    expect(borders.map((t) => siteClock('Europe/Lisbon', t, 'HH')).slice(0, 4)).toEqual([
+      '00',
+      '01',
+      '01',
+      '02',
+    ]);
+  });
+  it('days and months are the site’s, also where they are not of 24 hours', () => {
+    const [from, to] = [
+      dayOf('Europe/Lisbon', '2025-10-25').start,
+      dayOf('Europe/Lisbon', '2025-10-28').start,
+    ];
+    const hours = calendarBorders('Europe/Lisbon', from, to, 'day').map((t) => (t - from) / 3_600_000);
+    expect(hours).toEqual([0, 24, 49, 73]);
+    const year = calendarBorders(
+      'Asia/Kathmandu',
+      dayOf('Asia/Kathmandu', '2025-01-01').start,
+      dayOf('Asia/Kathmandu', '2026-01-01').start,
+      'month',
+    );
+    expect(year).toHaveLength(13);
+    expect(year.every((t) => siteClock('Asia/Kathmandu', t, 'd HH:mm') === '1 00:00')).toBe(true);
+  });
+  it('a period that begins and ends anywhere lies within its borders', () => {
+    const [from, to] = [Date.parse('2026-03-28T22:17:00Z'), Date.parse('2026-03-29T03:02:00Z')];
+    for (const step of CALENDAR_STEPS) {
+      const borders = calendarBorders('Europe/Lisbon', from, to, step);
+      expect(borders[0]).toBeLessThanOrEqual(from);
+      expect(borders.at(-1)).toBeGreaterThanOrEqual(to);
+      expect(borders[1]).toBeGreaterThan(from);
+      expect(borders.at(-2)).toBeLessThan(to);
+    }
+  });
 });

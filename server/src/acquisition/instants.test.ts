@@ -10,7 +10,9 @@ it('two thousand readings that arrive within a second have two thousand instants
 });
 it('points do not take one another’s milliseconds', () => {
   const instants = new Instants();
-  expect([instants.free(1, 5000), instants.free(2, 5000), instants.free(1, 5000)]).toEqual([5000, 5000, 5001]);
+  expect([instants.free(1, 5000), instants.free(2, 5000), instants.free(1, 5000)]).toEqual([
+    5000, 5000, 5001,
+  ]);
 });
 it('a clock that is set back by an hour is followed, not run ahead of', () => {
   const instants = new Instants();

@@ -25,7 +25,9 @@ export class Intake {
   accept(raws: readonly RawReading[], now = Date.now()): void {
     // A request that was under way when its point was taken off still comes in.
     const known = raws.filter((raw) => this.book.point(raw.pointId));
-    const placed = known.map((raw) => (raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) }));
+    const placed = known.map((raw) =>
+      raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) },
+    );
     this.store.append(
       placed
         .filter((r) => this.worthStoring(r))
@@ -43,9 +45,7 @@ export class Intake {
   /** Publishes readings as what is true now, without storing them. */
   show(raws: readonly RawReading[]): void {
     const together = new Map(raws.map((raw) => [raw.pointId, raw]));
-    this.live.publish(
-      raws.map(({ ownTime: _, ...raw }) => ({ ...raw, ...this.corrected(raw, together) })),
-    );
+    this.live.publish(raws.map(({ ownTime: _, ...raw }) => ({ ...raw, ...this.corrected(raw, together) })));
   }
 
   /** Resolves when everything that was accepted is in the database, or in the spool on disk while that is away. */

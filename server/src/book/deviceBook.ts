@@ -48,7 +48,11 @@ const formulaOf = (
   access: 'read',
 });
 
-const counterOf = ({ counterModulus, counterResolution, largestPower }: PointEntity): KnownPoint['counter'] => ({
+const counterOf = ({
+  counterModulus,
+  counterResolution,
+  largestPower,
+}: PointEntity): KnownPoint['counter'] => ({
   modulus: counterModulus,
   resolution: counterResolution,
   largestPower,
@@ -140,7 +144,15 @@ export class DeviceBook implements OnModuleInit {
           const meter = virtual.find((v) => v.pointId === id);
           if (meter) {
             const definition = formulaOf(meter, row);
-            points.set(id, { ...OF_NO_DEVICE, id, key, nodeId, definition, phase: row.phase, counter: counterOf(row) });
+            points.set(id, {
+              ...OF_NO_DEVICE,
+              id,
+              key,
+              nodeId,
+              definition,
+              phase: row.phase,
+              counter: counterOf(row),
+            });
             continue;
           }
           const device = devices.find((d) => d.id === deviceId);

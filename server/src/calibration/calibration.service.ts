@@ -190,7 +190,10 @@ export class CalibrationService {
     capture: Capture,
     fit: { gain: number; offset: number },
   ): CalibrationPoint {
-    const found = applyCorrection(correctionAt(this.corrections.correctionsOf(pointId), point.to), capture.mean);
+    const found = applyCorrection(
+      correctionAt(this.corrections.correctionsOf(pointId), point.to),
+      capture.mean,
+    );
     return {
       ...point,
       capture,

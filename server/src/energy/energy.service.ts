@@ -1,5 +1,13 @@
 import type { EnergyCalendar, EnergySource, NodeEnergy, Sparkline } from '@loka/contract/energy';
-import { addEnergy, energyOfSlots, energyShare, NO_ENERGY, partOfSegment, sumByPart, type Energy } from '@loka/core/energy';
+import {
+  addEnergy,
+  energyOfSlots,
+  energyShare,
+  NO_ENERGY,
+  partOfSegment,
+  sumByPart,
+  type Energy,
+} from '@loka/core/energy';
 import { meanAt, MINUTE, QUARTER, slotAt, type Counts } from '@loka/core/series';
 import { calendarBorders, type CalendarStep } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
@@ -122,7 +130,10 @@ export class EnergyService {
     });
   }
 
-  private async bySource(sources: readonly Sources[], borders: readonly number[]): Promise<Map<number, BySource>> {
+  private async bySource(
+    sources: readonly Sources[],
+    borders: readonly number[],
+  ): Promise<Map<number, BySource>> {
     const from = borders[0] as number;
     const to = borders.at(-1) as number;
     const counters = sources.flatMap((s) => [...s.importing, ...s.exporting]);
@@ -146,7 +157,13 @@ export class EnergyService {
       sources.map((s) => [
         s.nodeId,
         {
-          power: sumOf(s.power.map((p) => (slots.get(p.id) ?? []).map((block) => energyOfSlots(block, borders)).reduce(addEach, empty(borders)))),
+          power: sumOf(
+            s.power.map((p) =>
+              (slots.get(p.id) ?? [])
+                .map((block) => energyOfSlots(block, borders))
+                .reduce(addEach, empty(borders)),
+            ),
+          ),
           counter: inAndOut(
             sumOf(s.importing.map((p) => counted.get(p.id) as Energy[])),
             sumOf(s.exporting.map((p) => counted.get(p.id) as Energy[])),
@@ -180,7 +197,11 @@ export class EnergyService {
     for (const span of spans)
       parts.forEach((sum, part) => {
         const [a, b] = [borders[part] as number, borders[part + 1] as number];
-        const increment = partOfSegment({ from: span.since, to: span.until, increment: span.increment }, a, b);
+        const increment = partOfSegment(
+          { from: span.since, to: span.until, increment: span.increment },
+          a,
+          b,
+        );
         const overlap = Math.min(b, span.until) - Math.max(a, span.since);
         if (overlap <= 0) return;
         const value = increment * factor(Math.max(a, span.since));
@@ -216,13 +237,17 @@ export class EnergyService {
 }
 
 const empty = (borders: readonly number[]): Energy[] => borders.slice(1).map(() => NO_ENERGY);
-const addEach = (a: Energy[], b: Energy[]): Energy[] => a.map((energy, i) => addEnergy(energy, b[i] as Energy, 'later'));
+const addEach = (a: Energy[], b: Energy[]): Energy[] =>
+  a.map((energy, i) => addEnergy(energy, b[i] as Energy, 'later'));
 
 /** The sum of what several points say, part by part; null without any. A part that one of them does not know is not known. */
 function sumOf(list: readonly Energy[][]): Energy[] | null {
   const [first, ...others] = list;
   if (!first) return null;
-  return others.reduce((sum, one) => sum.map((energy, i) => addEnergy(energy, one[i] as Energy, 'beside')), first);
+  return others.reduce(
+    (sum, one) => sum.map((energy, i) => addEnergy(energy, one[i] as Energy, 'beside')),
+    first,
+  );
 }
 
 /** A counter of what flows in and one of what flows out together. What is corrected below zero flows the other way. */

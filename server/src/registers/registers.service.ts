@@ -17,7 +17,11 @@ import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { conflict, invalid, notFound } from '../problem/problem.js';
-import { RegisterMapVersionEntity, type MapContent, type RegisterMapEntity } from '../book/registerMap.entity.js';
+import {
+  RegisterMapVersionEntity,
+  type MapContent,
+  type RegisterMapEntity,
+} from '../book/registerMap.entity.js';
 import { SHIPPED_MAPS } from './shippedMaps.js';
 
 /** Register maps: the reusable descriptions of kinds of device. */

@@ -1,5 +1,16 @@
 import { SensingInput, type SensingVersion } from '@loka/contract/sensing';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseArrayPipe, ParseIntPipe, Post, Query } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseArrayPipe,
+  ParseIntPipe,
+  Post,
+  Query,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LOCAL_PERSON } from '../audit/person.js';
 import { SensingService } from './sensing.service.js';

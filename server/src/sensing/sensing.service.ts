@@ -34,7 +34,11 @@ export class SensingService {
   async set({ pointIds, validFrom, ...sensing }: SensingInput, who: string): Promise<SensingVersion[]> {
     if (validFrom > Date.now() + 60_000)
       throw invalidField('validFrom', 'It holds from now or from an earlier instant.');
-    const full = { ...sensing, burden: sensing.burden ?? null, nominalVoltage: sensing.nominalVoltage ?? null };
+    const full = {
+      ...sensing,
+      burden: sensing.burden ?? null,
+      nominalVoltage: sensing.nominalVoltage ?? null,
+    };
     try {
       const scales = !isIdentity(sensingLine(full));
       for (const id of pointIds) {

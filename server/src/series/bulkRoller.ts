@@ -51,7 +51,8 @@ export class BulkRoller {
     for (let start = from; start < to;) {
       const page = await this.journal.page(pointId, start, to, READ_AT_A_TIME);
       const last = page.at(-1);
-      const end = page.length < READ_AT_A_TIME || !last ? to : Math.max(start + HOUR, spanStart(last.t, HOUR));
+      const end =
+        page.length < READ_AT_A_TIME || !last ? to : Math.max(start + HOUR, spanStart(last.t, HOUR));
       const [carry] = (await this.journal.readManyWithCarry([pointId], start, start)).get(pointId) ?? [];
       const inside = page.filter((s) => s.t < end);
       await this.write(pointId, start, end, carry ? [carry, ...inside] : inside, now);
@@ -77,18 +78,21 @@ export class BulkRoller {
       hold: this.intervals.hold(pointId),
       until: now,
     });
-    const counter = this.counters.isCounter(pointId)
-      ? await this.follow(pointId, from, to, judged)
-      : null;
+    const counter = this.counters.isCounter(pointId) ? await this.follow(pointId, from, to, judged) : null;
     const { hours, days } = await this.pagesOf(pointId, from, to, slots, counter?.counts ?? null);
     await this.store.change(async (tables) => {
       await this.pages.write(tables, 'minutes', hours);
       await this.pages.write(tables, 'quarters', days);
-      await this.doubts.replaceImplausible(tables, from, to, [{ pointId, stretches: stretchesOf(samples, from) }]);
+      await this.doubts.replaceImplausible(tables, from, to, [
+        { pointId, stretches: stretchesOf(samples, from) },
+      ]);
       if (!counter) return;
       const after = await this.counters.writeMany(tables, pointId, from, to, counter);
       // The hours at both ends depend on what lies beyond: they are followed once more, with that.
-      await this.marks.mark(tables, [from, to - HOUR, to].map((t): [number, number] => [pointId, t]));
+      await this.marks.mark(
+        tables,
+        [from, to - HOUR, ...(after === null ? [] : [after])].map((t): [number, number] => [pointId, t]),
+      );
     });
   }
 
@@ -149,7 +153,8 @@ export class BulkRoller {
     for (const exchange of exchanges.slice(next)) fold.exchange(exchange);
     if (readings.length > 0) states.push({ hour: hour + HOUR, state: JSON.stringify(fold.state) });
     const counts = emptyCounts(from, MINUTE, (to - from) / MINUTE);
-    for (const segment of fold.segments) if (segment.how === 'counted') this.counters.addSegment(counts, segment);
+    for (const segment of fold.segments)
+      if (segment.how === 'counted') this.counters.addSegment(counts, segment);
     return {
       counts,
       states,

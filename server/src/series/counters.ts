@@ -91,7 +91,9 @@ export class Counters {
     const hold = this.intervals.hold(pointId);
     if (!point) return { resolution: 1, modulus: null, largestWatts: LARGEST_WATTS, hold };
     const { definition, counter } = point;
-    const factor = Math.abs(scalingLine(definition.scaling).slope * (unitFactor(definition.quantity, definition.unit) ?? 1));
+    const factor = Math.abs(
+      scalingLine(definition.scaling).slope * (unitFactor(definition.quantity, definition.unit) ?? 1),
+    );
     const whole = isRegister(definition) && modulusOfType(definition.type);
     return {
       resolution: counter.resolution ?? (whole ? factor : Math.min(factor, 1)),
@@ -121,7 +123,12 @@ export class Counters {
     const [entering, samples, after, exchanges] = await Promise.all([
       this.stateAt(pointId, hour, before),
       this.journal.readMany([pointId], hour, end),
-      this.journal.page(pointId, end, end + Math.max(HOUR, 2 * this.intervals.longestHold(pointId)), LOOK_AHEAD),
+      this.journal.page(
+        pointId,
+        end,
+        end + Math.max(HOUR, 2 * this.intervals.longestHold(pointId)),
+        LOOK_AHEAD,
+      ),
       this.exchanges(pointId, hour, end),
     ]);
     const readings = this.readings(pointId, samples.get(pointId) ?? []);
@@ -141,7 +148,15 @@ export class Counters {
       this.addSegment(counts, segment);
     }
     const events = [...inside.events, ...ahead.events].filter((e) => e.t >= hour && e.t < end);
-    return { pointId, hour, counts, spans, events, leaving: inside.state, ...this.reachOf(pointId, hour, entering, readings) };
+    return {
+      pointId,
+      hour,
+      counts,
+      spans,
+      events,
+      leaving: inside.state,
+      ...this.reachOf(pointId, hour, entering, readings),
+    };
   }
 
   /** How far back the first readings of an hour have a say in what was counted. */
@@ -184,7 +199,11 @@ export class Counters {
     return kept ? (JSON.parse(kept.state) as CounterState | null) : null;
   }
 
-  private async stateTextAt(tables: Pick<EntityManager, 'query'>, pointId: number, hour: number): Promise<string> {
+  private async stateTextAt(
+    tables: Pick<EntityManager, 'query'>,
+    pointId: number,
+    hour: number,
+  ): Promise<string> {
     const [row] = (await tables.query(
       'SELECT state FROM counter_states WHERE pointId = ? AND hour <= ? ORDER BY hour DESC LIMIT 1',
       [pointId, hour],
@@ -193,7 +212,11 @@ export class Counters {
   }
 
   /** The next hour after one that has been followed; null when there is none. */
-  private async nextFollowed(tables: Pick<EntityManager, 'query'>, pointId: number, hour: number): Promise<number | null> {
+  private async nextFollowed(
+    tables: Pick<EntityManager, 'query'>,
+    pointId: number,
+    hour: number,
+  ): Promise<number | null> {
     const [row] = (await tables.query(
       'SELECT hour FROM counter_states WHERE pointId = ? AND hour > ? ORDER BY hour LIMIT 1',
       [pointId, hour + HOUR],
@@ -211,7 +234,11 @@ export class Counters {
     await this.replaceDetails(tables, pointId, hour, end, { spans, events });
     const state = JSON.stringify(leaving);
     const before = await this.stateTextAt(tables, pointId, end);
-    await tables.query('REPLACE INTO counter_states (pointId, hour, state) VALUES (?, ?, ?)', [pointId, end, state]);
+    await tables.query('REPLACE INTO counter_states (pointId, hour, state) VALUES (?, ?, ?)', [
+      pointId,
+      end,
+      state,
+    ]);
     return before === state ? null : this.nextFollowed(tables, pointId, hour);
   }
 
@@ -224,7 +251,11 @@ export class Counters {
     made: { states: { hour: number; state: string }[]; spans: CounterSegment[]; events: CounterEvent[] },
   ): Promise<number | null> {
     const before = await this.stateTextAt(tables, pointId, to);
-    await tables.query('DELETE FROM counter_states WHERE pointId = ? AND hour > ? AND hour <= ?', [pointId, from, to]);
+    await tables.query('DELETE FROM counter_states WHERE pointId = ? AND hour > ? AND hour <= ?', [
+      pointId,
+      from,
+      to,
+    ]);
     for (const part of chunksOf(made.states, 500))
       await tables.query('REPLACE INTO counter_states (pointId, hour, state) VALUES ?', [
         part.map((s) => [pointId, s.hour, s.state]),
@@ -241,20 +272,24 @@ export class Counters {
     to: number,
     { spans, events }: { spans: readonly CounterSegment[]; events: readonly CounterEvent[] },
   ): Promise<void> {
-    await tables.query('DELETE FROM counter_spans WHERE pointId = ? AND until >= ? AND until < ?', [pointId, from, to]);
-    for (const part of chunksOf(spans, 500))
-      await tables.query('REPLACE INTO counter_spans (pointId, until, since, increment, sure) VALUES ?', [
-        part.map((s) => [pointId, s.to, s.from, s.increment, s.how === 'gap' ? 1 : 0]),
-      ]);
-    await tables.query("DELETE FROM doubts WHERE pointId = ? AND t >= ? AND t < ? AND kind <> 'implausible'", [
+    await tables.query('DELETE FROM counter_spans WHERE pointId = ? AND until >= ? AND until < ?', [
       pointId,
       from,
       to,
     ]);
-    for (const part of chunksOf(events, 500))
-      await tables.query('REPLACE INTO doubts (pointId, t, kind, until, `before`, `after`, counted, readings) VALUES ?', [
-        part.map((e) => [pointId, e.t, e.kind, e.until, e.before, e.after, e.counted, 1]),
+    for (const part of chunksOf(spans, 500))
+      await tables.query('REPLACE INTO counter_spans (pointId, until, since, increment, sure) VALUES ?', [
+        part.map((s) => [pointId, s.to, s.from, s.increment, s.how === 'gap' ? 1 : 0]),
       ]);
+    await tables.query(
+      "DELETE FROM doubts WHERE pointId = ? AND t >= ? AND t < ? AND kind <> 'implausible'",
+      [pointId, from, to],
+    );
+    for (const part of chunksOf(events, 500))
+      await tables.query(
+        'REPLACE INTO doubts (pointId, t, kind, until, `before`, `after`, counted, readings) VALUES ?',
+        [part.map((e) => [pointId, e.t, e.kind, e.until, e.before, e.after, e.counted, 1])],
+      );
   }
 
   /** Increments over gaps that touch [from, to). */

@@ -31,11 +31,10 @@ export class Doubts {
     points: readonly { pointId: number; stretches: readonly Implausible[] }[],
   ): Promise<void> {
     for (const part of chunksOf(points, 500))
-      await tables.query("DELETE FROM doubts WHERE pointId IN (?) AND t >= ? AND t < ? AND kind = 'implausible'", [
-        part.map((p) => p.pointId),
-        from,
-        to,
-      ]);
+      await tables.query(
+        "DELETE FROM doubts WHERE pointId IN (?) AND t >= ? AND t < ? AND kind = 'implausible'",
+        [part.map((p) => p.pointId), from, to],
+      );
     const rows = points.flatMap(({ pointId, stretches }) =>
       stretches.map((s) => [pointId, s.t, 'implausible', s.until, null, s.value, null, s.readings]),
     );
@@ -77,4 +76,3 @@ export class Doubts {
 const MOST = 5000;
 /** Implausible readings no farther apart than this are one matter. */
 const CLOSE = 5 * 60_000;
-

@@ -67,7 +67,8 @@ export class DueMarks {
       const minute = spanStart(t, MINUTE);
       const end = t + this.intervals.hold(pointId)(t);
       // Polled every second: nearly every sample falls into the minutes of the one before.
-      if (last.pointId === pointId && last.minute === minute && spanStart(end - 1, MINUTE) <= last.end) continue;
+      if (last.pointId === pointId && last.minute === minute && spanStart(end - 1, MINUTE) <= last.end)
+        continue;
       last = { pointId, minute, end: spanStart(end - 1, MINUTE) };
       for (const id of [pointId, ...this.derived.dependents(pointId)])
         for (let m = minute; m < end; m += MINUTE) touched.add(id, m);
@@ -78,12 +79,12 @@ export class DueMarks {
   /** Marks minutes that are not known to be marked. Call {@link remember} when the transaction has been committed. */
   async mark(tables: Pick<EntityManager, 'query'>, minutes: Iterable<[number, number]>): Promise<Minutes> {
     const fresh = new Minutes();
-    for (const [pointId, minute] of minutes)
-      if (!this.known.has(pointId, minute)) fresh.add(pointId, minute);
+    for (const [pointId, minute] of minutes) if (!this.known.has(pointId, minute)) fresh.add(pointId, minute);
     for (const rows of chunksOf([...fresh], ROWS_A_STATEMENT))
-      await tables.query('INSERT INTO rollup_due (pointId, minute) VALUES ? ON DUPLICATE KEY UPDATE gen = gen + 1', [
-        rows,
-      ]);
+      await tables.query(
+        'INSERT INTO rollup_due (pointId, minute) VALUES ? ON DUPLICATE KEY UPDATE gen = gen + 1',
+        [rows],
+      );
     return fresh;
   }
 
@@ -98,10 +99,10 @@ export class DueMarks {
 
   /** Marks of minutes before an instant, the latest first: what is new on the screen does not wait for what is old. */
   before(t: number, limit: number): Promise<Due[]> {
-    return this.db.query('SELECT pointId, minute, gen FROM rollup_due WHERE minute < ? ORDER BY minute DESC LIMIT ?', [
-      t,
-      limit,
-    ]);
+    return this.db.query(
+      'SELECT pointId, minute, gen FROM rollup_due WHERE minute < ? ORDER BY minute DESC LIMIT ?',
+      [t, limit],
+    );
   }
 
   /** Marks of points within a period, at most `limit` of them. */
@@ -127,7 +128,10 @@ export class DueMarks {
 
   /** How many marks are waiting, up to a limit. */
   async waiting(limit = 100_000): Promise<number> {
-    const [{ n }] = await this.db.query('SELECT COUNT(*) AS n FROM (SELECT 1 FROM rollup_due LIMIT ?) AS some', [limit]);
+    const [{ n }] = await this.db.query(
+      'SELECT COUNT(*) AS n FROM (SELECT 1 FROM rollup_due LIMIT ?) AS some',
+      [limit],
+    );
     return Number(n);
   }
 }

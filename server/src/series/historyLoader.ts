@@ -31,4 +31,3 @@ export class HistoryLoader {
     await this.rebuilds.rows.delete({ id });
   }
 }
-

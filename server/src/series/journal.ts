@@ -86,7 +86,12 @@ export class Journal {
   }
 
   /** At most `limit` raw samples of a point from `from` on, ascending: for walking through a long period. */
-  page(pointId: number, from: number, to: number, limit: number): Promise<(Sample & { lag: number | null })[]> {
+  page(
+    pointId: number,
+    from: number,
+    to: number,
+    limit: number,
+  ): Promise<(Sample & { lag: number | null })[]> {
     return this.db.query(
       'SELECT t, v, q, lag FROM samples WHERE pointId = ? AND t >= ? AND t < ? ORDER BY t LIMIT ?',
       [pointId, from, to, limit],
@@ -111,12 +116,19 @@ export class Journal {
   }
 
   /** As {@link readMany}, each with the sample before `from` where there is one. */
-  async readManyWithCarry(pointIds: readonly number[], from: number, to: number): Promise<Map<number, Sample[]>> {
+  async readManyWithCarry(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+  ): Promise<Map<number, Sample[]>> {
     const byPoint = await this.readMany(pointIds, from, to);
     for (const ids of chunksOf(pointIds, CARRIES_A_STATEMENT)) {
       const rows: StoredSample[] = await this.db.query(
         ids
-          .map(() => '(SELECT pointId, t, v, q FROM samples WHERE pointId = ? AND t < ? ORDER BY t DESC LIMIT 1)')
+          .map(
+            () =>
+              '(SELECT pointId, t, v, q FROM samples WHERE pointId = ? AND t < ? ORDER BY t DESC LIMIT 1)',
+          )
           .join(' UNION ALL '),
         ids.flatMap((id) => [id, from]),
       );
@@ -128,9 +140,10 @@ export class Journal {
 
   /** First and last instant of a point's samples, or null without any. */
   async extent(pointId: number): Promise<{ first: number; last: number } | null> {
-    const [row] = await this.db.query('SELECT MIN(t) AS first, MAX(t) AS last FROM samples WHERE pointId = ?', [
-      pointId,
-    ]);
+    const [row] = await this.db.query(
+      'SELECT MIN(t) AS first, MAX(t) AS last FROM samples WHERE pointId = ?',
+      [pointId],
+    );
     return row?.first === null ? null : row;
   }
 

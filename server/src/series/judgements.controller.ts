@@ -6,7 +6,18 @@ import {
   type Doubt,
   type Exchange,
 } from '@loka/contract/doubts';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put, Query } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+  Query,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LOCAL_PERSON } from '../audit/person.js';
 import { JudgementsService } from './judgements.service.js';
@@ -47,7 +58,10 @@ export class JudgementsController {
 
   @Delete('points/:id/exchanges/:t')
   @HttpCode(204)
-  takeExchangeBack(@Param('id', ParseIntPipe) id: number, @Param('t', ParseIntPipe) t: number): Promise<void> {
+  takeExchangeBack(
+    @Param('id', ParseIntPipe) id: number,
+    @Param('t', ParseIntPipe) t: number,
+  ): Promise<void> {
     return this.judgements.takeExchangeBack(id, t);
   }
 

@@ -75,7 +75,9 @@ export class JudgementsService {
       return {
         ...doubt,
         kind: doubt.kind as DoubtKind,
-        verdict: verdict ? { id: verdict.id, counts: verdict.counts === 1, who: verdict.who, at: verdict.at } : null,
+        verdict: verdict
+          ? { id: verdict.id, counts: verdict.counts === 1, who: verdict.who, at: verdict.at }
+          : null,
       };
     });
     // What has been put back does not stand out any more, but what has been said of it is still to be seen.
@@ -111,7 +113,9 @@ export class JudgementsService {
 
   /** Takes a verdict back; what had been said before it holds again. */
   async unjudge(id: number): Promise<void> {
-    const [row] = (await this.db.query('SELECT pointId, since, until FROM verdicts WHERE id = ?', [id])) as VerdictRow[];
+    const [row] = (await this.db.query('SELECT pointId, since, until FROM verdicts WHERE id = ?', [
+      id,
+    ])) as VerdictRow[];
     if (!row) throw notFound('verdict', id);
     await this.db.query('DELETE FROM verdicts WHERE id = ?', [id]);
     await this.verdicts.reload();
@@ -167,7 +171,10 @@ export class JudgementsService {
   }
 
   /** Sets what limits a counter; all that it has counted is worked out anew. */
-  async setRules(pointId: number, { modulus, resolution, largestPower }: CounterInput): Promise<CounterRulesSeen> {
+  async setRules(
+    pointId: number,
+    { modulus, resolution, largestPower }: CounterInput,
+  ): Promise<CounterRulesSeen> {
     this.counterOf(pointId);
     if (modulus && resolution && resolution >= modulus)
       throw invalidField('resolution', 'One count is smaller than what it counts to.');
@@ -197,7 +204,8 @@ export class JudgementsService {
       await this.store.change(async (tables) => {
         const minutes: [number, number][] = [];
         for (const id of [point.id, ...this.derived.dependents(point.id)])
-          for (let minute = spanStart(from, MINUTE); minute < end; minute += MINUTE) minutes.push([id, minute]);
+          for (let minute = spanStart(from, MINUTE); minute < end; minute += MINUTE)
+            minutes.push([id, minute]);
         await this.marks.mark(tables, minutes);
       });
       await this.worker.work();

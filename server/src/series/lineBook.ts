@@ -66,7 +66,9 @@ export class LineBook implements OnModuleInit {
   /** The totals that move with a line of a meter, where they are not corrected themselves. */
   totalsWith(pointId: number): number[] {
     const all = this.devices.allPoints();
-    return all.filter((p) => !this.lines.has(p.id) && linesOfTotal(p, all).includes(pointId)).map((p) => p.id);
+    return all
+      .filter((p) => !this.lines.has(p.id) && linesOfTotal(p, all).includes(pointId))
+      .map((p) => p.id);
   }
 
   private arrange(): void {

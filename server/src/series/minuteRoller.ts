@@ -33,7 +33,12 @@ export class MinuteRoller {
   ) {}
 
   /** @param from, to on full minutes; @param until nothing is known from here on */
-  async roll(pointIds: readonly number[], from: number, to: number, until: number): Promise<Map<number, Rolled>> {
+  async roll(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+    until: number,
+  ): Promise<Map<number, Rolled>> {
     const rolled = new Map<number, Rolled>();
     const read = pointIds.filter((id) => !this.derived.isDerived(id));
     const stored = await this.journal.readManyWithCarry(read, from, to);
@@ -47,7 +52,12 @@ export class MinuteRoller {
   }
 
   /** As {@link roll}, of one stretch as a single slot of any length. */
-  async rollStretch(pointIds: readonly number[], from: number, to: number, until: number): Promise<Map<number, Slots>> {
+  async rollStretch(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+    until: number,
+  ): Promise<Map<number, Slots>> {
     const slots = new Map<number, Slots>();
     if (to <= from) return slots;
     const read = pointIds.filter((id) => !this.derived.isDerived(id));

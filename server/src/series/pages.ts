@@ -79,7 +79,8 @@ export class Pages {
         take({
           pointId,
           start,
-          slots: columns === 'counts' ? emptySlots(start, step, 0) : decodePage(start, step, flow, shape ?? null),
+          slots:
+            columns === 'counts' ? emptySlots(start, step, 0) : decodePage(start, step, flow, shape ?? null),
           counts: counts ? decodeCounts(start, step, counts) : null,
         });
     }
@@ -140,7 +141,8 @@ export class Pages {
   }
 }
 
-export const keyOf = ({ pointId, start }: { pointId: number; start: number }): string => `${pointId} ${start}`;
+export const keyOf = ({ pointId, start }: { pointId: number; start: number }): string =>
+  `${pointId} ${start}`;
 
 /** An hour in which nothing is known. */
 export const emptyHour = (pointId: number, hour: number): Page => ({
@@ -155,7 +157,12 @@ export function dayWith(day: Page | undefined, hours: readonly Page[]): Page {
   const { pointId, start } = hours[0] as Page;
   const { page, step } = LEVELS.quarters;
   const first = spanStart(start, page);
-  const made: Page = day ?? { pointId, start: first, slots: emptySlots(first, step, page / step), counts: null };
+  const made: Page = day ?? {
+    pointId,
+    start: first,
+    slots: emptySlots(first, step, page / step),
+    counts: null,
+  };
   for (const hour of hours) {
     pasteSlots(made.slots, coarsen(hour.slots, step));
     if (!hour.counts) continue;

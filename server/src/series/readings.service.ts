@@ -50,8 +50,7 @@ export class ReadingsService {
         if (series) single.set(id, series);
       }
     const many = pointIds.filter((id) => !single.has(id));
-    const step =
-      'step' in how ? how.step : stepFor((to - from) / Math.max(50, how.width));
+    const step = 'step' in how ? how.step : stepFor((to - from) / Math.max(50, how.width));
     const rolled = await this.rollups(many, from, to, step);
     return pointIds.map((id) => (single.get(id) ?? rolled.get(id)) as Series);
   }
@@ -86,10 +85,17 @@ export class ReadingsService {
     // Blocks begin where the period does; where that is no border of what is kept, at the one before.
     const grid = spanStart(from, step % QUARTER === 0 ? QUARTER : MINUTE);
     const end = Math.min(spanEnd(to - grid, step) + grid, Math.max(Date.now(), grid));
-    for (const [id, blocks] of await this.slots.read(ids, grid, end, 'all', step % QUARTER === 0 ? QUARTER : MINUTE)) {
+    for (const [id, blocks] of await this.slots.read(
+      ids,
+      grid,
+      end,
+      'all',
+      step % QUARTER === 0 ? QUARTER : MINUTE,
+    )) {
       const all = emptySlots(grid, step, Math.max(0, Math.ceil((end - grid) / step)));
       for (const slots of blocks)
-        for (let i = 0; i < slots.length; i++) addSlot(all, slotAt(all, slots.start + i * slots.step), slots, i);
+        for (let i = 0; i < slots.length; i++)
+          addSlot(all, slotAt(all, slots.start + i * slots.step), slots, i);
       lines.set(id, seriesOf(id, all));
     }
     return lines;
@@ -107,12 +113,30 @@ const asCell = (value: number | null): string => (value === null ? '' : String(v
 
 function lineOf(pointId: number, readings: readonly Reading[], hold: (t: number) => number): Series {
   const { t, v } = breakAtGaps(readings, hold);
-  return { pointId, step: 0, t, mean: v, min: v, max: v, count: v.map((x) => (x === null ? 0 : 1)), covered: v.map(() => 0) };
+  return {
+    pointId,
+    step: 0,
+    t,
+    mean: v,
+    min: v,
+    max: v,
+    count: v.map((x) => (x === null ? 0 : 1)),
+    covered: v.map(() => 0),
+  };
 }
 
 /** Slots as a line; where several in a row are unknown, one null breaks it. */
 function seriesOf(pointId: number, slots: Slots): Series {
-  const series: Series = { pointId, step: slots.step, t: [], mean: [], min: [], max: [], count: [], covered: [] };
+  const series: Series = {
+    pointId,
+    step: slots.step,
+    t: [],
+    mean: [],
+    min: [],
+    max: [],
+    count: [],
+    covered: [],
+  };
   let gap = true;
   for (let i = 0; i < slots.length; i++) {
     const covered = slots.covered[i] as number;
@@ -125,6 +149,8 @@ function seriesOf(pointId: number, slots: Slots): Series {
     series.count.push(slots.count[i] as number);
     series.covered.push(covered);
   }
-  if (gap) for (const column of [series.t, series.mean, series.min, series.max, series.count, series.covered]) column.pop();
+  if (gap)
+    for (const column of [series.t, series.mean, series.min, series.max, series.count, series.covered])
+      column.pop();
   return series;
 }

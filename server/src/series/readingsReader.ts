@@ -54,7 +54,8 @@ export class ReadingsReader {
     for (;;) {
       let first = -1;
       heads.forEach((head, i) => {
-        if (!head.done && (first < 0 || head.value.t < (heads[first] as { value: Reading }).value.t)) first = i;
+        if (!head.done && (first < 0 || head.value.t < (heads[first] as { value: Reading }).value.t))
+          first = i;
       });
       if (first < 0) return;
       yield (heads[first] as { value: Reading }).value;
@@ -111,7 +112,8 @@ export class ReadingsReader {
     page: number,
   ): AsyncGenerator<Sample & { lag?: number | null }> {
     const verdicts = (list: Sample[]) => this.verdicts.judged(pointId, list);
-    if (carry) yield* verdicts((await this.journal.readManyWithCarry([pointId], from, from)).get(pointId) ?? []);
+    if (carry)
+      yield* verdicts((await this.journal.readManyWithCarry([pointId], from, from)).get(pointId) ?? []);
     const end = this.derived.isDerived(pointId) ? await this.storedUntil(pointId, from, to) : to;
     for (let next = from; next < end;) {
       const found = await this.journal.page(pointId, next, end, page);

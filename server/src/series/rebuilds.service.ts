@@ -98,7 +98,9 @@ export class RebuildsService implements OnApplicationBootstrap {
           await this.rows.delete({ id: rebuild.id });
         }
         this.changes.say('history');
-        return [...new Set(rebuilds.map((r) => this.book.point(r.pointId)?.definition.name ?? ''))].join(', ');
+        return [...new Set(rebuilds.map((r) => this.book.point(r.pointId)?.definition.name ?? ''))].join(
+          ', ',
+        );
       },
       onCancel,
     );

@@ -112,7 +112,10 @@ export class RollupWorker implements OnApplicationBootstrap, OnModuleDestroy {
         });
         if (due.length === 0 || this.stopping) break;
         await this.rollUp(hoursOf(due), now);
-        if (due.length < MARKS_AT_A_TIME && (await this.marks.before(spanStart(now - CLOSING, MINUTE), 1)).length === 0)
+        if (
+          due.length < MARKS_AT_A_TIME &&
+          (await this.marks.before(spanStart(now - CLOSING, MINUTE), 1)).length === 0
+        )
           break;
       }
       this.troubled = false;
@@ -122,8 +125,11 @@ export class RollupWorker implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private async rollUp(hours: DueHour[], now: number): Promise<void> {
-    const plain = hours.filter((h) => !this.derived.isDerived(h.pointId) && !this.counters.isCounter(h.pointId));
-    for (const part of chunksOf(plain, HOURS_A_TRANSACTION)) await this.write(await this.rollPlain(part, now));
+    const plain = hours.filter(
+      (h) => !this.derived.isDerived(h.pointId) && !this.counters.isCounter(h.pointId),
+    );
+    for (const part of chunksOf(plain, HOURS_A_TRANSACTION))
+      await this.write(await this.rollPlain(part, now));
     // Hour by hour: where a counter stands at the end of one is where it begins in the next.
     const counters = hours
       .filter((h) => !this.derived.isDerived(h.pointId) && this.counters.isCounter(h.pointId))
@@ -149,8 +155,7 @@ export class RollupWorker implements OnApplicationBootstrap, OnModuleDestroy {
         to,
         now,
       );
-      for (const hour of same)
-        made.push({ hour, rolled: rolled.get(hour.pointId) as Rolled, counted: null });
+      for (const hour of same) made.push({ hour, rolled: rolled.get(hour.pointId) as Rolled, counted: null });
     }
     return made;
   }
@@ -165,7 +170,8 @@ export class RollupWorker implements OnApplicationBootstrap, OnModuleDestroy {
         one.counted = await this.counters.follow(pointId, hour);
         const { reachesBackTo, reachesUntil } = one.counted;
         if (reachesBackTo === null || from > reachesUntil) continue;
-        for (let h = spanStart(reachesBackTo, HOUR); h < hour; h += HOUR) before.push(await this.again(pointId, h, now));
+        for (let h = spanStart(reachesBackTo, HOUR); h < hour; h += HOUR)
+          before.push(await this.again(pointId, h, now));
       }
       await this.write([...before, ...made]);
     }

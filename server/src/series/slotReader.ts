@@ -72,7 +72,8 @@ export class SlotReader {
     const found = new Map<number, Blocks>();
     const plain = pointIds.filter((id) => !this.lines.isCorrected(id));
     for (const [id, blocks] of await this.raw(plain, from, to, columns, longest)) found.set(id, blocks);
-    for (const id of pointIds) if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, from, to, longest));
+    for (const id of pointIds)
+      if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, from, to, longest));
     return found;
   }
 
@@ -214,7 +215,8 @@ export class SlotReader {
     }
     const made: { pointId: number; slots: Slots }[] = [];
     for (const { from, to, ids } of stretches.values())
-      for (const [pointId, { slots }] of await this.roller.roll(ids, from, to, now)) made.push({ pointId, slots });
+      for (const [pointId, { slots }] of await this.roller.roll(ids, from, to, now))
+        made.push({ pointId, slots });
     return made;
   }
 
@@ -252,7 +254,9 @@ export class SlotReader {
     const parts = this.lines.partsOf(pointId);
     const ids = [pointId, ...parts];
     const changes = ids.flatMap((id) => this.lines.linesOf(id).map((l) => l.validFrom));
-    const borders = [...new Set([from, ...changes.filter((t) => t > from && t < to), to])].sort((a, b) => a - b);
+    const borders = [...new Set([from, ...changes.filter((t) => t > from && t < to), to])].sort(
+      (a, b) => a - b,
+    );
     const blocks: Blocks = [];
     for (let i = 0; i + 1 < borders.length; i++) {
       const [a, b] = [borders[i] as number, borders[i + 1] as number];
@@ -275,7 +279,11 @@ export class SlotReader {
    * By how much what was counted from a power has to be multiplied, quarter by quarter, because the power is corrected:
    * corrected over raw power. Null where nothing is corrected.
    */
-  async scaleOf(powerIds: readonly number[], from: number, to: number): Promise<((t: number) => number) | null> {
+  async scaleOf(
+    powerIds: readonly number[],
+    from: number,
+    to: number,
+  ): Promise<((t: number) => number) | null> {
     if (!powerIds.some((id) => this.lines.isCorrected(id))) return null;
     const start = spanStart(from, QUARTER);
     const length = Math.max(0, (spanEnd(Math.min(to, Date.now()), QUARTER) - start) / QUARTER);
@@ -288,7 +296,8 @@ export class SlotReader {
             const k = slotAt({ start, step: QUARTER }, slots.start + i * slots.step);
             const weight = slots.covered[i] as number;
             if (weight > 0 && k >= 0 && k < length)
-              sums[k] = (sums[k] as number) + ((slots.plus[i] as number) - (slots.minus[i] as number)) * weight;
+              sums[k] =
+                (sums[k] as number) + ((slots.plus[i] as number) - (slots.minus[i] as number)) * weight;
           }
     };
     add(raw, await this.raw(powerIds, from, to, 'flow'));
@@ -314,7 +323,10 @@ export class SlotReader {
 }
 
 /** A total moved by what its lines are corrected by; what is lowest and highest in it is moved by the mean of that. */
-function moveByParts(total: Slots, parts: readonly { slots: Slots; line: { gain: number; offset: number } }[]): Slots {
+function moveByParts(
+  total: Slots,
+  parts: readonly { slots: Slots; line: { gain: number; offset: number } }[],
+): Slots {
   const out = correctSlots(total, () => null);
   for (let i = 0; i < total.length; i++) {
     if ((total.covered[i] as number) === 0) continue;
@@ -359,7 +371,8 @@ function partsOf(from: number, to: number, longest = QUARTER): Parts {
     [last, to],
   ].filter((e): e is [number, number] => (e[1] as number) > (e[0] as number));
   const [a, b] = [spanEnd(first, QUARTER), spanStart(last, QUARTER)];
-  if (a >= b || longest < QUARTER) return { edges, minutes: last > first ? [[first, last]] : [], quarters: [0, 0] };
+  if (a >= b || longest < QUARTER)
+    return { edges, minutes: last > first ? [[first, last]] : [], quarters: [0, 0] };
   const minutes = [
     [first, a],
     [b, last],

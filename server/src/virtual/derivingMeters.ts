@@ -107,7 +107,10 @@ export class DerivingMeters implements Deriving, OnModuleInit {
   }
 
   /** The first full minute from which all inputs of a virtual meter have readings; null when one has none. */
-  async beginOf(pointId: number, firstOf: (pointId: number) => Promise<number | null>): Promise<number | null> {
+  async beginOf(
+    pointId: number,
+    firstOf: (pointId: number) => Promise<number | null>,
+  ): Promise<number | null> {
     const computed = this.byId.get(pointId);
     if (!computed) return null;
     const starts = await Promise.all(

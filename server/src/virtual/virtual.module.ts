@@ -11,14 +11,7 @@ import { VirtualMetersService } from './virtualMeters.service.js';
 import { VirtualRunner } from './virtualRunner.js';
 
 @Module({
-  imports: [
-    AcquisitionModule,
-    DevicesModule,
-    BookModule,
-    JobsModule,
-    SeriesModule,
-    SiteModule,
-  ],
+  imports: [AcquisitionModule, DevicesModule, BookModule, JobsModule, SeriesModule, SiteModule],
   controllers: [VirtualController],
   providers: [VirtualMetersService, DerivingMeters, VirtualRunner],
   exports: [VirtualMetersService, DerivingMeters],

@@ -63,7 +63,12 @@ export class Crashing {
     });
   }
 
-  async ask<T>(path: string, method = 'GET', body?: unknown, headers: Record<string, string> = {}): Promise<T> {
+  async ask<T>(
+    path: string,
+    method = 'GET',
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<T> {
     const response = await fetch(`${this.base}/api${path}`, {
       method,
       headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },

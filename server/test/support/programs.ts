@@ -139,7 +139,9 @@ export class Mosquitto {
     const client = spawn('mosquitto_pub', ['-p', String(this.port), '-t', topic, '-q', '1', '-l']);
     const ended = new Promise<void>((resolve, reject) => {
       client.once('error', reject);
-      client.once('close', (code) => (code === 0 ? resolve() : reject(new Error(`mosquitto_pub ended with ${code}`))));
+      client.once('close', (code) =>
+        code === 0 ? resolve() : reject(new Error(`mosquitto_pub ended with ${code}`)),
+      );
     });
     client.stdin.end(lines.map((line) => `${line}\n`).join(''));
     await ended;

@@ -47,7 +47,12 @@ export class Recorded {
       enabled: false,
     });
     const mapId = await makeMap(loka, 'Recorded', { points });
-    const { id } = await loka.ask<{ id: number }>('/devices', 'POST', { linkId, mapId, name: 'Meter', unit: 1 });
+    const { id } = await loka.ask<{ id: number }>('/devices', 'POST', {
+      linkId,
+      mapId,
+      name: 'Meter',
+      unit: 1,
+    });
     await loka.ask(`/devices/${id}/assignment`, 'PUT', { nodeId: place });
     const made = (await loka.ask<Point[]>('/points')).filter((p) => p.deviceId === id);
     for (const point of made)
@@ -70,7 +75,12 @@ export class Recorded {
   }
 
   /** Readings once a minute from an instant on; null leaves one out. */
-  minutely(key: string, start: number, count: number, value: (minute: number) => number | null): Promise<void> {
+  minutely(
+    key: string,
+    start: number,
+    count: number,
+    value: (minute: number) => number | null,
+  ): Promise<void> {
     const samples = Array.from({ length: count }, (_, i) => ({ t: start + i * MINUTE, v: value(i), q: 0 }));
     return this.store(
       key,

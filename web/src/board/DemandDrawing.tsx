@@ -14,14 +14,12 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
   const { span, zone, words } = usePeriod();
   const { sheet } = useSheet();
   const { data: points = [] } = usePoints();
-  const phases = DEMAND_LINES
-    .map((line) => ({
-      line,
-      point: points.find(
-        (p) => p.nodeId === supply.id && p.definition.quantity === 'active-power' && p.phase === line,
-      ),
-    }))
-    .filter((p) => p.point !== undefined);
+  const phases = DEMAND_LINES.map((line) => ({
+    line,
+    point: points.find(
+      (p) => p.nodeId === supply.id && p.definition.quantity === 'active-power' && p.phase === line,
+    ),
+  })).filter((p) => p.point !== undefined);
   const block = demandBlock(span.end - span.start);
   const { data: series = [] } = useSeries(
     phases.map((p) => p.point?.id ?? 0),

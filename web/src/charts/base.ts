@@ -10,7 +10,9 @@ export interface BaseAxis {
 }
 
 /** What every chart shares: type, hairlines, quiet grid. */
-export function chartBase(sheet: Sheet): EChartsCoreOption & { xAxis: BaseAxis; yAxis: BaseAxis; tooltip: object } {
+export function chartBase(
+  sheet: Sheet,
+): EChartsCoreOption & { xAxis: BaseAxis; yAxis: BaseAxis; tooltip: object } {
   const axis: BaseAxis = {
     axisLine: { lineStyle: { color: sheet.ink } },
     axisTick: { show: false },

@@ -14,6 +14,7 @@ import { LoadsRemainder } from './LoadsRemainder.js';
 import { EnergyPanel } from './EnergyPanel.js';
 import { ExportDialog } from './ExportDialog.js';
 import { NowPanel } from './NowPanel.js';
+import { SensingPanel } from './SensingPanel.js';
 import styles from './CircuitPage.module.css';
 
 const TrendPanel = lazy(() => import('./TrendPanel.js'));
@@ -93,6 +94,7 @@ export default function CircuitPage({
             <NowPanel node={node} nodes={nodes} points={points} />
             <EnergyPanel node={node} points={points} />
             {switching && <SwitchPanel entity={switching} />}
+            <SensingPanel node={node} points={points} />
             <section>
               <h2>Job</h2>
               <JobMarks node={node} words />

@@ -83,11 +83,21 @@ function Fields({
   };
   const field = (name: 'modulus' | 'resolution' | 'largestPower', otherwise: string) => {
     const props = form.text(name, true);
-    return { ...props, inputMode: 'decimal' as const, helperText: props.error ? props.helperText : otherwise };
+    return {
+      ...props,
+      inputMode: 'decimal' as const,
+      helperText: props.error ? props.helperText : otherwise,
+    };
   };
   return (
     <FormDialog title="Counter" verb="Save" onClose={onClose} {...form.dialog}>
-      <TextField select label="Counter" value={pointId} onChange={(e) => onPoint(Number(e.target.value))} helperText=" ">
+      <TextField
+        select
+        label="Counter"
+        value={pointId}
+        onChange={(e) => onPoint(Number(e.target.value))}
+        helperText=" "
+      >
         {counters.map((p) => (
           <MenuItem key={p.id} value={p.id}>
             {pointTitle(p)}
@@ -100,7 +110,10 @@ function Fields({
       />
       <TextField
         label="One count, kWh"
-        {...field('resolution', `Falls of up to two counts are jitter. Left out: ${taken(rules.resolution, 'Wh')}.`)}
+        {...field(
+          'resolution',
+          `Falls of up to two counts are jitter. Left out: ${taken(rules.resolution, 'Wh')}.`,
+        )}
       />
       <TextField
         label="Largest power behind it, kW"

@@ -1,6 +1,6 @@
 import type { Doubt } from '@loka/contract/doubts';
 import type { Point } from '@loka/contract/points';
-import { printAge, printNumber } from '@loka/core/formats';
+import { printAge } from '@loka/core/formats';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -8,6 +8,7 @@ import { api } from '../api/client.js';
 import { useDoubts } from '../api/useApi.js';
 import { useNotices } from '../shared/notices.js';
 import { unitOf } from '../shared/nodes.js';
+import { doubtInWords } from './doubtInWords.js';
 import { CounterDialog } from './CounterDialog.js';
 import { ExchangeDialog } from './ExchangeDialog.js';
 import styles from './EnergyPanel.module.css';
@@ -125,8 +126,10 @@ function Row({
         ) : (
           <>
             {doubt.kind === 'exchange' && <Button onClick={onExchange}>Enter the exchange</Button>}
-            {doubt.kind !== 'rolled-over' && <Button onClick={() => judge(true)}>Let it count</Button>}
-            {doubt.kind === 'rolled-over' && <Button onClick={() => judge(false)}>Strike it out</Button>}
+            {mayCount(doubt) && <Button onClick={() => judge(true)}>Let it count</Button>}
+            {(doubt.kind === 'implausible' || doubt.kind === 'glitch') && (
+              <Button onClick={() => judge(false)}>Strike it out</Button>
+            )}
           </>
         )}
       </div>
@@ -134,32 +137,6 @@ function Row({
   );
 }
 
-const printed = (value: number | null, unit: string): string => {
-  if (value === null) return 'nothing';
-  const { digits, unit: prefixed } = printNumber(value, unit);
-  return `${digits} ${prefixed}`.trim();
-};
-
-/** What happened and what was made of it, in a sentence or two. */
-export function doubtInWords(doubt: Doubt, unit: string): string {
-  const { kind, before, after, counted, readings } = doubt;
-  const [was, is, made] = [printed(before, unit), printed(after, unit), printed(counted, unit)];
-  switch (kind) {
-    case 'implausible':
-      return readings === 0
-        ? 'Readings that were judged.'
-        : `${readings === 1 ? 'One reading' : `${readings} readings`} of up to ${is}: that cannot be, so it does not count.`;
-    case 'glitch':
-      return `It read ${is} after ${was}, and went on as before. Nothing was counted for it.`;
-    case 'rolled-over':
-      return `It began again after ${was}, and read ${is}: ${made} counted.`;
-    case 'reset':
-      return `It was set to nothing at ${was}, and read ${is}: ${made} counted since.`;
-    case 'fell-back':
-      return `After a time without readings it came back at ${is}, below ${was}. Nothing was counted for it.`;
-    case 'exchange':
-      return `It went from ${was} to ${is}, more than can have been taken: another meter? ${made} counted by estimate.`;
-    case 'returned':
-      return `It came back to ${is} from a break: ${made} counted for the time in between.`;
-  }
-}
+/** What rose and was not believed can be let count; what fell cannot. */
+const mayCount = ({ kind, before, after }: Doubt): boolean =>
+  kind === 'implausible' || ((kind === 'glitch' || kind === 'exchange') && (after ?? 0) > (before ?? 0));

@@ -64,8 +64,16 @@ export function EnergyPanel({ node, points }: { node: InstallationNode; points: 
           ))}
         </tbody>
       </table>
-      <Source energy={rows[1]?.of?.source ? rows[1].of : rows[0]?.of} of={rows[1]?.of?.source ? 'yesterday' : 'today'} />
-      <DoubtsPanel points={points.filter((p) => p.nodeId === node.id)} counters={counters} span={span} zone={zone} />
+      <Source
+        energy={rows[1]?.of?.source ? rows[1].of : rows[0]?.of}
+        of={rows[1]?.of?.source ? 'yesterday' : 'today'}
+      />
+      <DoubtsPanel
+        points={points.filter((p) => p.nodeId === node.id)}
+        counters={counters}
+        span={span}
+        zone={zone}
+      />
     </section>
   );
 }
@@ -78,18 +86,20 @@ function useOwn(node: InstallationNode, from: number, to: number): NodeEnergy | 
 function Source({ energy, of }: { energy: NodeEnergy | undefined; of: string }) {
   if (!energy?.source) return null;
   const { other, net, coverage } = energy;
-  const comparable = other?.net != null && net !== null && Math.abs(net) > 10 && other.coverage > 0.9 && coverage > 0.9;
+  const comparable =
+    other?.net != null && net !== null && Math.abs(net) > 10 && other.coverage > 0.9 && coverage > 0.9;
   const apart = comparable ? ((other.net as number) / net - 1) * 100 : null;
   return (
     <p className="muted">
       {energy.source === 'counter' ? 'Counted by its meter' : 'From its power over time'}
       {apart !== null && other && (
         <>
-          ; {other.source === 'power' ? 'its power' : 'its counter'} says{' '}
+          ; for {of} {other.source === 'power' ? 'its power' : 'its counter'} says{' '}
           <span className={Math.abs(apart) > 2 ? 'warn' : ''}>
-            {Math.abs(apart) < 0.05 ? 'the same' : `${Math.abs(apart).toFixed(1)} % ${apart > 0 ? 'more' : 'less'}`}
-          </span>{' '}
-          of {of}
+            {Math.abs(apart) < 0.05
+              ? 'the same'
+              : `${Math.abs(apart).toFixed(1)} % ${apart > 0 ? 'more' : 'less'}`}
+          </span>
         </>
       )}
       .

@@ -72,8 +72,16 @@ export function ExchangeDialog({
         helperText={`The site’s time (${zone}).`}
         slotProps={{ htmlInput: { step: 1 } }}
       />
-      <TextField label="Last reading of the old meter, kWh" inputMode="decimal" {...form.text('before', true)} />
-      <TextField label="First reading of the new meter, kWh" inputMode="decimal" {...form.text('after', true)} />
+      <TextField
+        label="Last reading of the old meter, kWh"
+        inputMode="decimal"
+        {...form.text('before', true)}
+      />
+      <TextField
+        label="First reading of the new meter, kWh"
+        inputMode="decimal"
+        {...form.text('after', true)}
+      />
       {entered.length > 0 && (
         <div>
           <p className="muted">Entered already:</p>

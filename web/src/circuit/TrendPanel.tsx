@@ -114,7 +114,9 @@ function useLiveSeries(stored: Series[] | undefined, shown: readonly Point[], en
     const until = new Map((stored ?? []).map((s) => [s.pointId, (s.t.at(-1) ?? -Infinity) + s.step]));
     setTail(
       (before) =>
-        new Map([...before].map(([id, list]) => [id, list.filter((r) => r.t > (until.get(id) ?? -Infinity))])),
+        new Map(
+          [...before].map(([id, list]) => [id, list.filter((r) => r.t > (until.get(id) ?? -Infinity))]),
+        ),
     );
   }, [stored]);
   useEffect(() => {
@@ -140,4 +142,8 @@ function useLiveSeries(stored: Series[] | undefined, shown: readonly Point[], en
   );
 }
 
-const trended = (point: Point): Trended => ({ id: point.id, name: point.definition.name, unit: unitOf(point) });
+const trended = (point: Point): Trended => ({
+  id: point.id,
+  name: point.definition.name,
+  unit: unitOf(point),
+});

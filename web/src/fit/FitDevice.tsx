@@ -12,6 +12,7 @@ import { useDevices, useLinks, useRegisterMaps } from '../api/useApi.js';
 import { placeOf } from '../devices/linkKinds.js';
 import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useNotices } from '../shared/notices.js';
+import { applySensing, type FittedSensing } from './applySensing.js';
 import { likelyDevice, likelyMap, phaseFor, proposedValues } from './proposedValues.js';
 import styles from './FitPage.module.css';
 
@@ -19,7 +20,15 @@ const NEW_LINK = 0;
 const BY_SUNSPEC = -1;
 
 /** The device for a circuit: values of one that is connected, or a new one in one go. */
-export function FitDevice({ node, points }: { node: InstallationNode; points: Point[] }) {
+export function FitDevice({
+  node,
+  points,
+  sensing,
+}: {
+  node: InstallationNode;
+  points: Point[];
+  sensing: FittedSensing;
+}) {
   const { data: devices = [] } = useDevices();
   const [chosen, setHow] = useState<'there' | 'new' | null>(null);
   const how = chosen ?? (likelyDevice(points, node) === undefined ? 'new' : 'there');
@@ -34,7 +43,11 @@ export function FitDevice({ node, points }: { node: InstallationNode; points: Po
           <input type="radio" name="how" checked={how === 'new'} onChange={() => setHow('new')} /> A new one
         </label>
       </div>
-      {how === 'there' ? <Connected node={node} points={points} devices={devices} /> : <Fresh node={node} />}
+      {how === 'there' ? (
+        <Connected node={node} points={points} devices={devices} sensing={sensing} />
+      ) : (
+        <Fresh node={node} sensing={sensing} />
+      )}
     </div>
   );
 }
@@ -43,10 +56,12 @@ function Connected({
   node,
   points,
   devices,
+  sensing,
 }: {
   node: InstallationNode;
   points: Point[];
   devices: Device[];
+  sensing: FittedSensing;
 }) {
   const [deviceId, setDeviceId] = useState<number | null>(null);
   const likely = deviceId ?? likelyDevice(points, node);
@@ -61,9 +76,11 @@ function Connected({
     void attempt(async () => {
       const before = own.filter((p) => chosen.includes(p.id));
       await assignPoints(before.map((p) => ({ id: p.id, nodeId: node.id, phase: phaseFor(p, node) })));
-      say(`${before.length} values of ${chosenDevice.name} belong to ${node.name}.`, () =>
-        assignPoints(before.map(placeOfPoint)),
-      );
+      const takeBack = await applySensing(before, sensing);
+      say(`${before.length} values of ${chosenDevice.name} belong to ${node.name}.`, async () => {
+        await takeBack();
+        await assignPoints(before.map(placeOfPoint));
+      });
     });
   return (
     <div>
@@ -115,7 +132,7 @@ function Connected({
   );
 }
 
-function Fresh({ node }: { node: InstallationNode }) {
+function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensing }) {
   const { data: links = [] } = useLinks();
   const { data: maps = [] } = useRegisterMaps();
   const [linkId, setLinkId] = useState(NEW_LINK);
@@ -150,10 +167,14 @@ function Fresh({ node }: { node: InstallationNode }) {
         const own = (await api<Point[]>('/points')).filter((p) => p.deviceId === made.id);
         const proposed = proposedValues(own, node.phases);
         await assign(made.id, own, proposed, node);
+        const takeBack = await applySensing(proposed, sensing);
         await mutate(() => true);
         say(
           `${common.name} is connected, and ${proposed.length === own.length ? 'its values belong' : `${proposed.length} of its ${own.length} values belong`} to ${node.name}.`,
-          () => api(`/devices/${made.id}`, 'DELETE'),
+          async () => {
+            await takeBack();
+            await api(`/devices/${made.id}`, 'DELETE');
+          },
         );
       } finally {
         setBusy(false);

@@ -141,7 +141,14 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
             Something about the rating is dangerous. Put that right before it is connected.
           </p>
         )}
-        <FitDevice node={node} points={points} />
+        <FitDevice
+          node={node}
+          points={points}
+          sensing={{
+            turns: fitting === 'clamp' ? Math.max(1, Math.floor(Number(turns)) || 1) : 1,
+            reversed: false,
+          }}
+        />
       </section>
       <section>
         <h2>4. First readings</h2>

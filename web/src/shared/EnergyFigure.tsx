@@ -30,7 +30,9 @@ export function EnergyNotes({ coverage, estimated, net }: EnergyFigures) {
   if (net === null) return null;
   return (
     <>
-      {coverage < KNOWN && <span className={styles.note}> known for {printPercent(Math.min(coverage, KNOWN))}</span>}
+      {coverage < KNOWN && (
+        <span className={styles.note}> known for {printPercent(Math.min(coverage, KNOWN))}</span>
+      )}
       {estimated > 0.01 * Math.abs(net) && estimated >= 1 && (
         <span className={styles.note}> {inWords(estimated)} by estimate</span>
       )}

@@ -52,7 +52,15 @@ export class MessageDesk {
       if (deviceId === null || !isMessage(definition) || !isReadable(definition)) return [];
       const topic = topicFor(definition.topic, point.topic);
       return [
-        { point: { ...point, deviceId }, definition, topic, last: start, everCame: false, silent: false, queuedSince: null },
+        {
+          point: { ...point, deviceId },
+          definition,
+          topic,
+          last: start,
+          everCame: false,
+          silent: false,
+          queuedSince: null,
+        },
       ];
     });
     for (const entry of this.expected)
@@ -122,7 +130,13 @@ export class MessageDesk {
     this.offline.delete(point.deviceId);
     this.health.answered(this.linkId, point.deviceId, null, entry.topic);
     if (found.ownTime) this.tellLateness(entry, arrived - found.t);
-    return { pointId: point.id, t: found.t, raw: found.value, q: qualityOf(entry, found, queued), ownTime: found.ownTime };
+    return {
+      pointId: point.id,
+      t: found.t,
+      raw: found.value,
+      q: qualityOf(entry, found, queued),
+      ownTime: found.ownTime,
+    };
   }
 
   private tellLateness({ point, definition }: Expected, lateness: number): void {

@@ -149,7 +149,9 @@ describe('what is posted', () => {
       { n: 'unknown', v: 1 },
     ];
     expect(await runner.take('', pack)).toEqual({ messages: 2, taken: 1 });
-    expect(readings).toEqual([{ pointId: 1, t: 1_780_000_000_000, raw: 21.5, q: QUALITY.good, ownTime: true }]);
+    expect(readings).toEqual([
+      { pointId: 1, t: 1_780_000_000_000, raw: 21.5, q: QUALITY.good, ownTime: true },
+    ]);
   });
   it('a time that cannot be, of a clock that runs wild, gives way to that of the arrival', async () => {
     const { runner, readings } = make();

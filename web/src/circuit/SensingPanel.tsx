@@ -1,0 +1,125 @@
+import type { InstallationNode } from '@loka/contract/installation';
+import type { Point } from '@loka/contract/points';
+import { SensingInput, type SensingVersion } from '@loka/contract/sensing';
+import { PLAIN_SENSING, type Sensing } from '@loka/core/sensing';
+import { fromSiteClock, siteClock } from '@loka/core/time';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { api } from '../api/client.js';
+import { useSensing } from '../api/useApi.js';
+import { sensedOf } from '../fit/applySensing.js';
+import { FormDialog } from '../shared/FormDialog.js';
+import { serverNow } from '../shared/clock.js';
+import { useNotices } from '../shared/notices.js';
+import { usePeriod } from '../shared/period.js';
+import { useProblemForm } from '../shared/useProblemForm.js';
+import { sensingInWords } from './sensingInWords.js';
+
+const LOCAL = "yyyy-MM-dd'T'HH:mm";
+
+/** What sits before the meter on this circuit, and since when; to be set from any past instant on. */
+export function SensingPanel({ node, points }: { node: InstallationNode; points: Point[] }) {
+  const { zone } = usePeriod();
+  const sensed = sensedOf(points.filter((p) => p.nodeId === node.id));
+  const { data: versions = [] } = useSensing(sensed[0]?.id ?? null);
+  const [open, setOpen] = useState(false);
+  const { say, attempt } = useNotices();
+  if (sensed.length === 0) return null;
+  const [now] = versions;
+  const takeBack = (version: SensingVersion) =>
+    void attempt(async () => {
+      // All values of the circuit were set together.
+      const all = await Promise.all(sensed.map((p) => api<SensingVersion[]>(`/sensing?point=${p.id}`)));
+      const same = all.flat().filter((v) => v.validFrom === version.validFrom);
+      await api(`/sensing/${same.map((v) => v.id).join(',')}`, 'DELETE');
+      say('Taken back.');
+    });
+  return (
+    <section>
+      <h2>Transducer</h2>
+      <p>
+        {now ? sensingInWords(now) : 'As its device takes it: one turn, arrow to the load.'}
+        {now && <span className="muted"> since {siteClock(zone, now.validFrom, 'd LLL yyyy HH:mm')}</span>}
+      </p>
+      <Button onClick={() => setOpen(true)}>Change…</Button>
+      {now && <Button onClick={() => takeBack(now)}>Take back</Button>}
+      {open && (
+        <SensingDialog
+          before={now ?? PLAIN_SENSING}
+          pointIds={sensed.map((p) => p.id)}
+          zone={zone}
+          onClose={() => setOpen(false)}
+        />
+      )}
+    </section>
+  );
+}
+
+function SensingDialog({
+  before,
+  pointIds,
+  zone,
+  onClose,
+}: {
+  before: Sensing;
+  pointIds: number[];
+  zone: string;
+  onClose: () => void;
+}) {
+  const { say } = useNotices();
+  const [from, setFrom] = useState(siteClock(zone, serverNow(), LOCAL));
+  const [reversed, setReversed] = useState(before.reversed);
+  const form = useProblemForm(
+    SensingInput,
+    {
+      pointIds,
+      validFrom: 0,
+      ratio: before.ratio,
+      turns: before.turns,
+      reversed: before.reversed,
+      burden: before.burden ?? undefined,
+      nominalVoltage: before.nominalVoltage ?? undefined,
+    } as SensingInput,
+    async (typed) => {
+      const made = await api<SensingVersion[]>('/sensing', 'POST', {
+        ...typed,
+        pointIds,
+        reversed,
+        validFrom: Math.min(fromSiteClock(zone, from), serverNow()),
+      });
+      say('The readings follow from then on.', () =>
+        api(`/sensing/${made.map((v) => v.id).join(',')}`, 'DELETE'),
+      );
+      onClose();
+    },
+  );
+  return (
+    <FormDialog title="Transducer" verb="Save" onClose={onClose} {...form.dialog}>
+      <TextField label="Turns through it" inputMode="numeric" {...form.text('turns', true)} />
+      <TextField
+        label="Ratio that the device does not know"
+        inputMode="decimal"
+        {...form.text('ratio', true)}
+      />
+      <TextField
+        label="Burden, Ω (where the device gives volts)"
+        inputMode="decimal"
+        {...form.text('burden', true)}
+      />
+      <FormControlLabel
+        control={<Checkbox checked={reversed} onChange={(e) => setReversed(e.target.checked)} />}
+        label="The arrow points away from the load"
+      />
+      <TextField
+        type="datetime-local"
+        label="From"
+        value={from}
+        onChange={(e) => setFrom(e.target.value)}
+        helperText={`The site’s time (${zone}). What was read from then on is shown as this says; what is stored stays as it was read.`}
+      />
+    </FormDialog>
+  );
+}

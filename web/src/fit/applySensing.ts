@@ -1,0 +1,33 @@
+import type { Point } from '@loka/contract/points';
+import type { SensingVersion } from '@loka/contract/sensing';
+import { isSensed, PLAIN_SENSING, type Sensing } from '@loka/core/sensing';
+import { api } from '../api/client.js';
+import { serverNow } from '../shared/clock.js';
+
+/** What was asked while fitting that changes the reading. */
+export type FittedSensing = Pick<Sensing, 'turns' | 'reversed'>;
+
+/** The values that go through the transducer. */
+export const sensedOf = (points: readonly Point[]): Point[] =>
+  points.filter((p) => p.definition.access !== 'write' && isSensed(p.definition.quantity));
+
+/**
+ * Has the turns and the direction that were asked while fitting reach the readings, from now on. Nothing is said where
+ * the clamp is as its device takes it.
+ * @returns how to take it back
+ */
+export async function applySensing(
+  points: readonly Point[],
+  { turns, reversed }: FittedSensing,
+): Promise<() => Promise<unknown>> {
+  const sensed = sensedOf(points);
+  if (sensed.length === 0 || (turns === 1 && !reversed)) return () => Promise.resolve();
+  const made = await api<SensingVersion[]>('/sensing', 'POST', {
+    ...PLAIN_SENSING,
+    pointIds: sensed.map((p) => p.id),
+    validFrom: serverNow(),
+    turns,
+    reversed,
+  });
+  return () => api(`/sensing/${made.map((v) => v.id).join(',')}`, 'DELETE');
+}
