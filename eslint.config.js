@@ -1,6 +1,7 @@
 import js from '@eslint/js';
 import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
+import a11y from 'eslint-plugin-jsx-a11y';
 
 // The floors: imports go down only (docs/architecture.md). Each floor says what it may not reach.
 const floor = (files, patterns, message) => ({
@@ -21,9 +22,10 @@ export default tseslint.config(
     },
   },
   {
-    files: ['**/*.mjs'],
+    files: ['**/*.mjs', '**/*.cjs'],
     languageOptions: {
       globals: {
+        module: 'readonly',
         process: 'readonly',
         console: 'readonly',
         setInterval: 'readonly',
@@ -35,6 +37,44 @@ export default tseslint.config(
         AbortSignal: 'readonly',
         URL: 'readonly',
       },
+    },
+  },
+  {
+    // A promise that nobody waits for swallows its error.
+    files: ['{core,contract,server,web,fieldsim,bench}/src/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.ts'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: { '@typescript-eslint/no-floating-promises': 'error' },
+  },
+  {
+    files: ['web/**/*.tsx'],
+    ...a11y.flatConfigs.recommended,
+    rules: {
+      ...a11y.flatConfigs.recommended.rules,
+      // A dialog opens where somebody has asked for it; the first field is where the hand already is.
+      'jsx-a11y/no-autofocus': 'off',
+      // Arrow keys in a list or a grid of fields are handled where they bubble up to.
+      'jsx-a11y/no-noninteractive-element-interactions': [
+        'error',
+        { handlers: ['onClick', 'onMouseDown', 'onMouseUp'] },
+      ],
+    },
+  },
+  {
+    // Only the series know how samples, rollups and counters lie in the database.
+    files: ['server/src/**/*.ts'],
+    ignores: ['server/src/series/**', 'server/src/database/migrations/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['Literal[value=%]', 'TemplateElement[value.raw=%]'].map((node) => ({
+          selector: node.replace(
+            '%',
+            '/(FROM|INTO|UPDATE|JOIN|TABLE)\\s+`?(samples|rollup_\\w+|counter_\\w+|doubts|verdicts)\\b/i',
+          ),
+          message: 'Samples, rollups, counters and verdicts are the business of server/src/series.',
+        })),
+      ],
     },
   },
   {

@@ -37,6 +37,12 @@ await main(async () => {
       '.',
     ]);
     await check('lint (eslint)', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+    await check('what imports what (dependency-cruiser)', [
+      bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+      '--config',
+      '.dependency-cruiser.cjs',
+      ...['core', 'contract', 'server', 'web', 'fieldsim', 'bench'].map((floor) => `${floor}/src`),
+    ]);
     say('build and types');
     await needBuild();
     counts.passed++;

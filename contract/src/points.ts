@@ -1,5 +1,5 @@
 import { PHASES, type Phase } from '@loka/core/quantities';
-import type { AnyDefinition } from '@loka/core/points';
+import type { AnyDefinition } from '@loka/core/definitions';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,

@@ -13,10 +13,10 @@ import {
   type Counting,
   type PointDefinition,
   type RegisterKind,
-  type Scaling,
   type ValueType,
   type WordOrder,
 } from '@loka/core/registers';
+import { type Scaling } from '@loka/core/points';
 import type { Availability, MessageDefinition } from '@loka/core/messages';
 import { Type } from 'class-transformer';
 import {

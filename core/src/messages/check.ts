@@ -1,6 +1,6 @@
 import { QUANTITIES, unitFactor } from '../quantities/index.js';
 import { isWritable } from '../points/basics.js';
-import { scalingLine } from '../registers/scaling.js';
+import { scalingLine } from '../points/scaling.js';
 import { DEVICE_PLACE, type MessageDefinition } from './definition.js';
 import { stepsOf } from './pointer.js';
 import { topicFault } from './topic.js';

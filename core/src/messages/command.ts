@@ -1,5 +1,5 @@
 import { unitFactor } from '../quantities/index.js';
-import { unscale } from '../registers/scaling.js';
+import { unscale } from '../points/scaling.js';
 import type { MessageDefinition } from './definition.js';
 
 /** The payload to send for a value in base units. @throws ScalingError */

@@ -1,4 +1,4 @@
-import { UNSCALED } from '../registers/scaling.js';
+import { UNSCALED } from '../points/scaling.js';
 import type { MessageDefinition } from './definition.js';
 
 /**

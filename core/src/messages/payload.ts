@@ -1,5 +1,5 @@
 import { quantityInfo, unitFactor } from '../quantities/index.js';
-import { scale } from '../registers/scaling.js';
+import { scale } from '../points/scaling.js';
 import { QUALITY, type QualityCode } from '../series/quality.js';
 import type { MessageDefinition } from './definition.js';
 import { at, PointerError } from './pointer.js';

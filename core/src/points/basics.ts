@@ -1,5 +1,5 @@
 import type { Phase, Quantity } from '../quantities/index.js';
-import type { Scaling } from '../registers/scaling.js';
+import type { Scaling } from './scaling.js';
 
 export const ACCESSES = ['read', 'write', 'read-write'] as const;
 export type Access = (typeof ACCESSES)[number];

@@ -1,2 +1,2 @@
 export * from './basics.js';
-export * from './definition.js';
+export * from './scaling.js';

@@ -1,6 +1,6 @@
 import { quantityInfo, unitFactor } from '../quantities/index.js';
 import { readerOf, spanOf, type PointDefinition, type Reader } from './definition.js';
-import { scalingLine } from './scaling.js';
+import { scalingLine } from '../points/scaling.js';
 import { isBitKind } from './types.js';
 import { RegisterValueError } from './words.js';
 

@@ -10,7 +10,7 @@ import {
   type Span,
 } from './definition.js';
 import { MAX_WORDS } from './plan.js';
-import { scalingLine } from './scaling.js';
+import { scalingLine } from '../points/scaling.js';
 import { isBitKind, isWritableKind } from './types.js';
 
 /** Something wrong with a point of a map, at the field where it was typed. */

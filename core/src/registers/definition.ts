@@ -1,7 +1,7 @@
 import { unitFactor } from '../quantities/index.js';
 import type { PointBasics } from '../points/basics.js';
 import { wireAddress, type Counting } from './address.js';
-import { scalingLine, unscale } from './scaling.js';
+import { scalingLine, unscale } from '../points/scaling.js';
 import {
   isBitKind,
   widthOf,

@@ -1,7 +1,6 @@
 export * from './types.js';
 export * from './address.js';
 export * from './words.js';
-export * from './scaling.js';
 export * from './definition.js';
 export * from './newPoint.js';
 export * from './batch.js';

@@ -3,7 +3,7 @@ import { COUNTINGS, type Counting } from './address.js';
 import { checkMap } from './check.js';
 import type { StateName } from '../points/basics.js';
 import { ACCESSES, type Access, type Companion, type PointDefinition } from './definition.js';
-import type { Scaling } from './scaling.js';
+import type { Scaling } from '../points/scaling.js';
 import {
   BYTE_ORDERS,
   REGISTER_KINDS,

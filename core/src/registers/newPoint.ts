@@ -1,5 +1,5 @@
 import type { PointDefinition } from './definition.js';
-import { UNSCALED } from './scaling.js';
+import { UNSCALED } from '../points/scaling.js';
 
 /**
  * A value in registers as it begins: one unscaled 16-bit holding register at 0, counted from 0, high word and byte

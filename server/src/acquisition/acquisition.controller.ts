@@ -12,9 +12,7 @@ import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nes
 import { ApiTags } from '@nestjs/swagger';
 import { AcquisitionService } from './acquisition.service.js';
 import { DevicesService } from '../devices/devices.service.js';
-import { Problem } from '../problem/problem.js';
 import { MovesService } from './moves.service.js';
-import { LinkFault } from './runner.js';
 import { WordsService } from './words.service.js';
 
 @ApiTags('devices')
@@ -60,12 +58,7 @@ export class AcquisitionController {
   @HttpCode(204)
   async send(@Param('id', ParseIntPipe) id: number): Promise<void> {
     const { point, value } = this.devices.command(id);
-    try {
-      await this.acquisition.write(point, value);
-    } catch (error) {
-      if (error instanceof LinkFault) throw new Problem(422, 'link-fault', error.message);
-      throw error;
-    }
+    await this.acquisition.write(point, value);
   }
 
   /** What is being published on a link of messages; listens as long as somebody asks. */

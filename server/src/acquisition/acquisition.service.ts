@@ -12,7 +12,7 @@ import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import type { LinkEntity } from '../book/link.entity.js';
 import { isToken } from '../devices/linkToken.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { notFound, Problem } from '../problem/problem.js';
+import { notFound, Problem } from '../problem/errors.js';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
 import { Intake } from './intake.js';
 import { explainMqttFault } from './messages/mqttFault.js';
@@ -63,9 +63,13 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     const link = await this.modbusLink(linkId);
     const results: TrialRead[] = [];
     for (const input of points) {
-      results.push(await this.tryOne(link, unit, toDefinition(input)));
-      // A unit that does not answer one question will not answer the next two hundred.
-      if (results.at(-1)?.message?.includes('no answer within')) break;
+      try {
+        results.push(await this.tryOne(link, unit, toDefinition(input)));
+      } catch (error) {
+        results.push({ key: input.key, words: null, value: null, message: (error as Error).message });
+        // A unit that does not answer one question will not answer the next two hundred.
+        if (error instanceof LinkFault && error.fault.kind === 'time-out') break;
+      }
     }
     return points.map(
       (p, i) =>
@@ -92,9 +96,9 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
       await connection.open();
       return took();
     } catch (error) {
-      const { message, quality } = explainFault(error, { ...input, unit: 0, what: 'connecting' });
-      const field = input.kind === 'modbus-serial' ? 'path' : quality === 0x82 ? 'port' : 'host';
-      throw new Problem(422, 'link-fault', message, [{ field, message }]);
+      const fault = explainFault(error, { ...input, unit: 0, what: 'connecting' });
+      const field = input.kind === 'modbus-serial' ? 'path' : fault.kind === 'refused' ? 'port' : 'host';
+      throw new LinkFault(fault, [{ field, message: fault.message }]);
     } finally {
       connection.close();
     }
@@ -107,17 +111,16 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
       const client = await connectOnce({ ...options, reconnectPeriod: 0 });
       await client.endAsync();
     } catch (error) {
-      const { message, kind } = explainMqttFault(error, link);
-      throw new Problem(422, 'link-fault', message, [
-        { field: kind === 'refused' ? 'port' : 'host', message },
-      ]);
+      const fault = explainMqttFault(error, link);
+      const field = fault.kind === 'refused' ? 'port' : 'host';
+      throw new LinkFault(fault, [{ field, message: fault.message }]);
     }
   }
 
   /** Sends a value (base units) to a point. @throws LinkFault, Problem */
   write(point: KnownPoint, value: number): Promise<void> {
     const runner = point.linkId === null ? undefined : this.running.get(point.linkId)?.runner;
-    if (!runner) throw new Problem(409, 'link-off', 'The link of this device is switched off.');
+    if (!runner) throw new Problem('link-off', 'The link of this device is switched off.');
     return runner.write(point, value);
   }
 
@@ -129,11 +132,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   async topics(linkId: number): Promise<TopicsSeen> {
     const runner = this.running.get(linkId)?.runner;
     if (runner instanceof MqttRunner || runner instanceof PushRunner) return runner.watch();
-    throw new Problem(
-      409,
-      'no-topics',
-      'Topics are watched on a link of kind MQTT or HTTP push that is in use.',
-    );
+    throw new Problem('no-topics', 'Topics are watched on a link of kind MQTT or HTTP push that is in use.');
   }
 
   /** Takes in what was posted at the door. @throws Problem */
@@ -143,11 +142,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     const token = /^Bearer\s+(\S+)$/i.exec(authorization ?? '')?.[1] ?? '';
     // One answer for all that is wrong, so that nobody learns which links there are.
     if (!(runner instanceof PushRunner) || !link || !isToken(token, link.secret))
-      throw new Problem(
-        401,
-        'no-token',
-        'This needs the token of a push link, as “Authorization: Bearer …”.',
-      );
+      throw new Problem('no-token', 'This needs the token of a push link, as “Authorization: Bearer …”.');
     return runner.take(topic, body);
   }
 
@@ -182,7 +177,6 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     if (!link) throw notFound('link', linkId);
     if (!isModbusKind(link.kind))
       throw new Problem(
-        422,
         'no-registers',
         `“${link.name}” carries messages; there are no registers to be read.`,
       );
@@ -193,21 +187,17 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     const { key } = definition;
     const span = readSpanOf(definition);
     if (!span) return { key, words: null, value: null, message: 'The address is not complete.' };
-    try {
-      const words = await this.readOnce(link, unit, span);
-      if (definition.type === 'string')
-        return { key, words, value: null, text: textOf(definition, words), message: null };
-      const value = valueOf(definition, words);
-      const doubt = implausible(definition.quantity, value);
-      return {
-        key,
-        words,
-        value: Number.isFinite(value) ? value : null,
-        message: doubt ? `Cannot be right: ${doubt}.` : null,
-      };
-    } catch (error) {
-      return { key, words: null, value: null, message: (error as Error).message };
-    }
+    const words = await this.readOnce(link, unit, span);
+    if (definition.type === 'string')
+      return { key, words, value: null, text: textOf(definition, words), message: null };
+    const value = valueOf(definition, words);
+    const doubt = implausible(definition.quantity, value);
+    return {
+      key,
+      words,
+      value: Number.isFinite(value) ? value : null,
+      message: doubt ? `Cannot be right: ${doubt}.` : null,
+    };
   }
 
   /** Starts, stops and renews runners until they are as the tables say. One arrangement at a time. */

@@ -1,5 +1,5 @@
 import type { LiveReading } from '@loka/contract/readings';
-import { isText } from '@loka/core/points';
+import { isText } from '@loka/core/definitions';
 import { applyLine, holdOf, isBad, isIdentity } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook } from '../book/deviceBook.js';

@@ -1,7 +1,7 @@
 import { Body, Controller, Headers, HttpCode, Param, ParseIntPipe, Post, Req } from '@nestjs/common';
 import { ApiBearerAuth, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
-import { Problem } from '../problem/problem.js';
+import { Problem } from '../problem/errors.js';
 import { AcquisitionService } from './acquisition.service.js';
 
 /** The door at which devices and scripts post their readings, each with the token of its link. */
@@ -35,8 +35,7 @@ export class PushController {
     try {
       return this.acquisition.push(link, token, topic.map(decodeURIComponent).join('/'), body);
     } catch (error) {
-      if (error instanceof URIError)
-        throw new Problem(400, 'bad-path', 'The topic in the path is not readable.');
+      if (error instanceof URIError) throw new Problem('bad-path', 'The topic in the path is not readable.');
       throw error;
     }
   }

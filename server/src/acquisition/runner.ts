@@ -1,6 +1,7 @@
 import type { FaultKind } from '@loka/contract/acquisition';
 import type { LiveReading } from '@loka/contract/readings';
 import type { KnownPoint } from '../book/deviceBook.js';
+import { Problem, type FieldFault } from '../problem/errors.js';
 
 /** A raw reading as it comes from the wire. */
 export interface RawReading extends Omit<LiveReading, 'v' | 'sensed'> {
@@ -20,10 +21,13 @@ export interface Fault {
 }
 
 /** A fault of a link or device, explained, on its way to whoever asked. */
-export class LinkFault extends Error {
+export class LinkFault extends Problem {
   override name = 'LinkFault';
-  constructor(readonly fault: Fault) {
-    super(fault.message);
+  constructor(
+    readonly fault: Fault,
+    faults: readonly FieldFault[] = [],
+  ) {
+    super('link-fault', fault.message, faults);
   }
 }
 

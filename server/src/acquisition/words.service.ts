@@ -8,7 +8,7 @@ import {
 } from '@loka/core/registers';
 import { Injectable } from '@nestjs/common';
 import type { LinkEntity } from '../book/link.entity.js';
-import { invalidField, Problem } from '../problem/problem.js';
+import { invalidField } from '../problem/errors.js';
 import { AcquisitionService } from './acquisition.service.js';
 import { LinkFault } from './runner.js';
 
@@ -41,10 +41,11 @@ export class WordsService {
       }
     }
     const snapshots: Snapshots[] = spans.map(({ kind, start }) => ({ kind, start, reads: [] }));
+    // A fault between two reads is the person's to see; half a result would be misleading.
     for (let i = 0; i < READS && spans.length > 0; i++) {
       if (i > 0) await new Promise((resolve) => setTimeout(resolve, PAUSE));
       for (const [j, span] of spans.entries())
-        snapshots[j]?.reads.push(await this.readAgain(link, unit, span));
+        snapshots[j]?.reads.push(await this.acquisition.readOnce(link, unit, span));
     }
     return { snapshots, failures };
   }
@@ -72,15 +73,5 @@ export class WordsService {
         }
       }
     throw refusal;
-  }
-
-  /** A fault between two reads is the person's to see; half a result would be misleading. @throws Problem */
-  private async readAgain(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
-    try {
-      return await this.acquisition.readOnce(link, unit, span);
-    } catch (error) {
-      if (error instanceof LinkFault) throw new Problem(422, 'link-fault', error.message);
-      throw error;
-    }
   }
 }

@@ -11,7 +11,7 @@ import { EventWriter } from '../database/eventWriter.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound } from '../problem/errors.js';
 import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
 import { Newest } from '../database/newest.js';
 

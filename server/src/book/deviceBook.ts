@@ -1,8 +1,8 @@
 import { quantityInfo, type Phase } from '@loka/core/quantities';
 import type { Availability } from '@loka/core/messages';
-import { isFormula, type AnyDefinition } from '@loka/core/points';
+import { isFormula, type AnyDefinition } from '@loka/core/definitions';
 import type { FormulaDefinition } from '@loka/core/virtual';
-import { UNSCALED } from '@loka/core/registers';
+import { UNSCALED } from '@loka/core/points';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';

@@ -1,4 +1,4 @@
-import type { AnyDefinition } from '@loka/core/points';
+import type { AnyDefinition } from '@loka/core/definitions';
 import type { Phase, Quantity } from '@loka/core/quantities';
 import type { KnownPoint } from './deviceBook.js';
 import { currentPointsOf, counterPointsOf, powerPointsOf } from './nodePoints.js';

@@ -1,4 +1,4 @@
-import { isFormula } from '@loka/core/points';
+import { isFormula } from '@loka/core/definitions';
 import type { KnownPoint } from './deviceBook.js';
 
 /** The points whose sum is the power of a place: its total where a meter gives one, else its phases; a virtual meter only where nothing is measured. */

@@ -20,7 +20,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager, IsNull, MoreThanOrEqual } from 'typeorm';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { conflict, invalid, invalidField, notFound } from '../problem/problem.js';
+import { invalid, invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { CorrectionEntity } from '../series/correction.entity.js';
 import { Journal } from '../series/journal.js';
@@ -133,7 +133,7 @@ export class CalibrationService {
     if (!calibration) throw notFound('calibration', id);
     const mine = (await this.list(calibration.pointId)).find((c) => c.id === id);
     if (!mine?.undoable)
-      throw conflict('not-newest', 'A newer calibration stands on this one. Take that back first.');
+      throw new Problem('not-newest', 'A newer calibration stands on this one. Take that back first.');
     const rebuilds = await this.db.transaction(async (tables) => {
       await tables.update(CorrectionEntity, { calibrationId: id }, { undoneAt: Date.now() });
       await tables.update(CorrectionEntity, { supersededBy: id }, { supersededBy: null });

@@ -12,7 +12,7 @@ import { EventWriter } from '../database/eventWriter.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SiteService } from '../site/site.service.js';
 import { CutOffRuleEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
@@ -101,7 +101,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       throw invalidField('limit', 'The limit is above zero; at zero the load could never run.');
     const before = id === null ? null : this.find(id);
     if (before?.state.tripped && before.rule.switchId !== input.switchId)
-      throw conflict('tripped', 'It has cut off a switch; restore that first.');
+      throw new Problem('tripped', 'It has cut off a switch; restore that first.');
     const saved = await this.rules.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
     await this.reload();
     return { id: saved.id };
@@ -111,7 +111,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     const watched = this.find(id);
     if (!watched) throw notFound('cut-off rule', id);
     if (watched.state.tripped)
-      throw conflict(
+      throw new Problem(
         'tripped',
         'It has cut off its switch. Restore that first, so that somebody has looked at the load.',
       );
@@ -123,7 +123,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   async restore(id: number, close: boolean, who: string): Promise<void> {
     const watched = this.find(id);
     if (!watched) throw notFound('cut-off rule', id);
-    if (!watched.state.tripped) throw conflict('not-tripped', 'It has not cut anything off.');
+    if (!watched.state.tripped) throw new Problem('not-tripped', 'It has not cut anything off.');
     watched.state = restoreCutOff();
     watched.rule = { ...watched.rule, trippedAt: null, trippedValue: null };
     this.keepTrip(watched.rule);

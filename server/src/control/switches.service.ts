@@ -13,7 +13,7 @@ import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { conflict, invalidField, notFound, Problem } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SwitchEntity } from '../book/switch.entity.js';
 import { CutOffRuleEntity, SwitchOperationEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
@@ -149,7 +149,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
   async remove(id: number): Promise<void> {
     if (!this.book.get(id)) throw notFound('switch', id);
     if ((await this.rules.findBy({ switchId: id })).some((rule) => rule.removedAt === null))
-      throw conflict('has-rule', 'A cut-off rule uses this switch. Take the rule off first.');
+      throw new Problem('has-rule', 'A cut-off rule uses this switch. Take the rule off first.');
     await this.book.rows.update(id, { removedAt: Date.now() });
     await this.book.reload();
     this.states.delete(id);
@@ -167,7 +167,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     const entity = this.book.get(switchId);
     if (!entity) throw notFound('switch', switchId);
     const lockout = closed ? this.lockouts.reason(switchId) : null;
-    if (lockout !== null) throw new Problem(409, 'locked-out', lockout);
+    if (lockout !== null) throw new Problem('locked-out', lockout);
     const state = this.state(switchId);
     this.finish(state, 'failed', 'Another command came before the state was read back.');
     const operation: SwitchOperationEntity = {

@@ -11,7 +11,7 @@ import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { invalidField, notFound, Problem } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';

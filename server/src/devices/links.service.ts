@@ -8,7 +8,7 @@ import {
 } from '@loka/contract/links';
 import { Injectable } from '@nestjs/common';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import type { LinkEntity } from '../book/link.entity.js';
@@ -56,7 +56,8 @@ export class LinksService {
   async another(likeId: number, { host, port }: LinkAddress): Promise<{ id: number; made: boolean }> {
     const like = await this.book.links.findOneBy({ id: likeId });
     if (!like) throw notFound('link', likeId);
-    if (!hasAddresses(like.kind)) throw conflict('no-address', `“${like.name}” is no address on a network.`);
+    if (!hasAddresses(like.kind))
+      throw new Problem('no-address', `“${like.name}” is no address on a network.`);
     const there = await this.at(like, { host, port });
     if (there) return { id: there.id, made: false };
     const { id: _, ...settings } = like;
@@ -73,7 +74,7 @@ export class LinksService {
   async renewToken(id: number): Promise<MadeLink> {
     const link = await this.book.links.findOneBy({ id });
     if (!link) throw notFound('link', id);
-    if (link.kind !== 'http-push') throw conflict('no-token', 'Only a push link has a token.');
+    if (link.kind !== 'http-push') throw new Problem('no-push-link', 'Only a push link has a token.');
     const { token, secret } = newToken();
     await this.save({ ...link, secret });
     return { id, token };
@@ -83,7 +84,7 @@ export class LinksService {
     if (!(await this.book.links.existsBy({ id }))) throw notFound('link', id);
     const devices = await this.book.devices.countBy({ linkId: id });
     if (devices > 0)
-      throw conflict(
+      throw new Problem(
         'link-in-use',
         `${devices} device${devices === 1 ? ' has' : 's have'} readings over this link. Switch the link off instead.`,
       );

@@ -9,7 +9,7 @@ import { SwitchBook } from '../book/switchBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SampleStore } from '../series/sampleStore.js';
 import { InstallationBook } from '../book/installationBook.js';
 import type { InstallationNodeEntity } from '../book/installationNode.entity.js';
@@ -59,12 +59,12 @@ export class InstallationService {
     if (!node) throw notFound('place in the installation', id);
     const below = this.tree.childrenOf(id).length;
     if (below > 0)
-      throw conflict(
+      throw new Problem(
         'not-empty',
         `${below} more hang${below === 1 ? 's' : ''} below “${node.name}”. Take those off first.`,
       );
     if (this.switches.ofNode(id))
-      throw conflict('has-switch', `“${node.name}” has a switch. Take that off first.`);
+      throw new Problem('has-switch', `“${node.name}” has a switch. Take that off first.`);
     await this.tree.rows.delete(id);
     await this.devices.reload();
     await this.after(node);

@@ -2,7 +2,7 @@ import type { Job } from '@loka/contract/readings';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { notFound } from '../problem/problem.js';
+import { notFound } from '../problem/errors.js';
 
 /** Long work under way: its title, how far it is, and how to stop it. Ended ones are kept for a while to be seen. */
 export interface JobHandle {

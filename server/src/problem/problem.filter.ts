@@ -2,7 +2,7 @@ import { ArgumentsHost, Catch, ExceptionFilter, HttpException, Logger } from '@n
 import type { Response } from 'express';
 import { STATUS_CODES } from 'node:http';
 import { isDatabaseAway } from '../database/away.js';
-import { Problem } from './problem.js';
+import { Problem } from './errors.js';
 
 /** Ends every error of a request as application/problem+json; what was not foreseen is logged and told without inside. */
 @Catch()

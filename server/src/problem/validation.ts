@@ -1,5 +1,5 @@
 import { ValidationError, ValidationPipe } from '@nestjs/common';
-import { invalid, type FieldFault } from './problem.js';
+import { invalid, type FieldFault } from './errors.js';
 
 /** Validates what comes in with the contract's classes; the faults carry the path of the field. */
 export const validation = (): ValidationPipe =>

@@ -6,7 +6,7 @@ import { validateSync, type ValidationError } from 'class-validator';
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import { DeviceBook } from '../book/deviceBook.js';
-import { invalid, notFound } from '../problem/problem.js';
+import { invalid, notFound } from '../problem/errors.js';
 import type { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { RegistersService } from './registers.service.js';
 

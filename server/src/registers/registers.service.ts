@@ -7,7 +7,7 @@ import {
   type RegisterMapInput,
 } from '@loka/contract/registers';
 import { checkMessages } from '@loka/core/messages';
-import type { AnyDefinition } from '@loka/core/points';
+import type { AnyDefinition } from '@loka/core/definitions';
 import { checkMap } from '@loka/core/registers';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -16,7 +16,7 @@ import { Repository } from 'typeorm';
 import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { conflict, invalid, notFound } from '../problem/problem.js';
+import { invalid, notFound, Problem } from '../problem/errors.js';
 import {
   RegisterMapVersionEntity,
   type MapContent,
@@ -64,7 +64,7 @@ export class RegistersService implements OnModuleInit {
   async update(id: number, input: RegisterMapInput): Promise<RegisterMap> {
     const before = await this.map(id);
     if (input.version !== undefined && input.version !== before.version)
-      throw conflict(
+      throw new Problem(
         'changed-meanwhile',
         `The map has been changed since you opened it (it is at version ${before.version}, you began at ${input.version}). Open it again in another window, and take over what you need.`,
       );
@@ -158,7 +158,7 @@ export class RegistersService implements OnModuleInit {
     await this.map(id);
     const used = await this.book.devices.countBy({ mapId: id });
     if (used > 0)
-      throw conflict(
+      throw new Problem(
         'map-in-use',
         `${used} device${used === 1 ? ' is' : 's are'} or were made from this map; their readings need it.`,
       );

@@ -18,7 +18,7 @@ import { DeviceBook } from '../book/deviceBook.js';
 import { DevicesService } from '../devices/devices.service.js';
 import { LinksService } from '../devices/links.service.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import type { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
 import { SunspecService } from './sunspec.service.js';
@@ -65,7 +65,7 @@ export class SearchService {
   /** Begins a search. @throws Problem when a range is none, or is not allowed */
   start(input: SearchInput): Search {
     if (this.last?.state === 'running')
-      throw conflict('searching', 'A search is under way; cancel it first.');
+      throw new Problem('searching', 'A search is under way; cancel it first.');
     const hosts = this.range('addresses', () => addressesIn(input.addresses));
     const ports = this.range('ports', () => numbersIn(input.ports, 1, 65535, 'ports'));
     const units = this.range('units', () => numbersIn(input.units, 0, 255, 'unit ids'));

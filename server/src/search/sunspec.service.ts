@@ -6,7 +6,7 @@ import { LinkFault } from '../acquisition/runner.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { DevicesService } from '../devices/devices.service.js';
 import type { LinkEntity } from '../book/link.entity.js';
-import { Problem } from '../problem/problem.js';
+import { Problem } from '../problem/errors.js';
 import { RegistersService } from '../registers/registers.service.js';
 import { walkSunspec, type SunspecDevice } from './sunspecWalk.js';
 
@@ -26,13 +26,11 @@ export class SunspecService {
     const found = await this.walk(link, unit);
     if (!found)
       throw new Problem(
-        422,
         'no-sunspec',
         `Unit ${unit} does not speak SunSpec: its marker stands neither at 40000, nor at 50000, nor at 0.`,
       );
     if (!found.meter)
       throw new Problem(
-        422,
         'no-meter',
         `Unit ${unit} (${found.maker} ${found.model}) speaks SunSpec, but has no meter model (201–204, 211–214).`,
       );
@@ -41,16 +39,11 @@ export class SunspecService {
     return { id, mapId, words: `${found.maker} ${found.model}, ${found.meter.words}` };
   }
 
-  private async walk(link: LinkEntity, unit: number): Promise<SunspecDevice | null> {
-    try {
-      return await walkSunspec(
-        (span) => this.acquisition.readOnce(link, unit, span),
-        (error) => error instanceof LinkFault && error.fault.exception !== null,
-      );
-    } catch (error) {
-      if (error instanceof LinkFault) throw new Problem(422, 'link-fault', error.message);
-      throw error;
-    }
+  private walk(link: LinkEntity, unit: number): Promise<SunspecDevice | null> {
+    return walkSunspec(
+      (span) => this.acquisition.readOnce(link, unit, span),
+      (error) => error instanceof LinkFault && error.fault.exception !== null,
+    );
   }
 
   /** The map of what was found; the same as before for a second device of the same kind. */

@@ -6,7 +6,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In } from 'typeorm';
 import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { LineBook } from '../series/lineBook.js';
 import { RebuildsService } from '../series/rebuilds.service.js';

@@ -10,9 +10,9 @@ import {
   type CounterSegment,
   type CounterState,
 } from '@loka/core/energy';
-import { isRegister } from '@loka/core/points';
+import { isRegister } from '@loka/core/definitions';
 import { quantityInfo, unitFactor } from '@loka/core/quantities';
-import { scalingLine } from '@loka/core/registers';
+import { scalingLine } from '@loka/core/points';
 import {
   counts as countsAtAll,
   emptyCounts,

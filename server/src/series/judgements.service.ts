@@ -14,7 +14,7 @@ import { DataSource, type EntityManager } from 'typeorm';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { PointEntity } from '../book/point.entity.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { Counters } from './counters.js';
 import { DerivedPoints } from './derivedPoints.js';
 import { Doubts } from './doubts.js';
@@ -136,7 +136,7 @@ export class JudgementsService {
     const point = this.counterOf(pointId);
     if (t > Date.now() + MINUTE) throw invalidField('t', 'A meter is exchanged now or has been before.');
     if ((await this.exchanges(pointId)).some((e) => e.t === t))
-      throw conflict('exchanged', 'An exchange at this instant is entered already. Take that back first.');
+      throw new Problem('exchanged', 'An exchange at this instant is entered already. Take that back first.');
     await this.db.query(
       'INSERT INTO counter_exchanges (pointId, t, `before`, `after`, who, at) VALUES (?, ?, ?, ?, ?, ?)',
       [pointId, t, before, after, who, Date.now()],

@@ -15,7 +15,7 @@ import {
 import { isoWithOffset } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
-import { notFound } from '../problem/problem.js';
+import { notFound } from '../problem/errors.js';
 import { SiteService } from '../site/site.service.js';
 import { UNIT_OF_EXPORT } from './exportColumns.js';
 import { IntervalBook } from './intervalBook.js';

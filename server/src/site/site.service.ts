@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { conflict } from '../problem/problem.js';
+import { Problem } from '../problem/errors.js';
 import { SiteEntity } from './site.entity.js';
 
 /** The one site that this Loka keeps; null until the first question has been answered. */
@@ -21,7 +21,7 @@ export class SiteService {
   /** The site, or a refusal that says to name it first. */
   async require(): Promise<SiteEntity> {
     const site = await this.get();
-    if (!site) throw conflict('no-site', 'Name the site first.');
+    if (!site) throw new Problem('no-site', 'Name the site first.');
     return site;
   }
 

@@ -1,4 +1,4 @@
-import { isFormula } from '@loka/core/points';
+import { isFormula } from '@loka/core/definitions';
 import { parseFormula, type Expression, type FormulaDefinition } from '@loka/core/virtual';
 import type { KnownPoint } from '../book/deviceBook.js';
 

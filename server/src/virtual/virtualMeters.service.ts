@@ -1,12 +1,12 @@
 import type { VirtualMeter, VirtualMeterInput } from '@loka/contract/virtual';
 import { cycleThrough, FormulaError, namesIn, NOMINAL, parseFormula, unitFault } from '@loka/core/virtual';
-import { isFormula } from '@loka/core/points';
+import { isFormula } from '@loka/core/definitions';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
-import { conflict, invalidField, notFound } from '../problem/problem.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { Journal } from '../series/journal.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
 import { SampleStore } from '../series/sampleStore.js';
@@ -64,7 +64,7 @@ export class VirtualMetersService {
     if (!(await this.book.virtualMeters.existsBy({ pointId }))) throw notFound('virtual meter', pointId);
     const user = this.list().find((m) => m.inputs.some((i) => i.pointId === pointId));
     if (removedAt !== null && user)
-      throw conflict('in-use', `“${user.name}” is computed with it. Change that one first.`);
+      throw new Problem('in-use', `“${user.name}” is computed with it. Change that one first.`);
     await this.book.pointRows.update(pointId, { removedAt });
     await this.book.reload();
     if (removedAt !== null) this.live.forget([pointId]);

@@ -1,4 +1,4 @@
-import type { AnyDefinition } from '@loka/core/points';
+import type { AnyDefinition } from '@loka/core/definitions';
 import type { KnownPoint } from '../../src/book/deviceBook.js';
 
 /** A point as the server knows it, with what a test does not care about filled in. */

@@ -1,7 +1,7 @@
 import type { ChangedTopic, LiveReading } from '@loka/contract/readings';
 import { useRef, useSyncExternalStore } from 'react';
 import { mutate } from 'swr';
-import { noteBeat } from '../shared/clock.js';
+import { noteBeat } from './clock.js';
 
 /** Which lists to ask for again when a topic has changed. */
 const PATHS: Record<ChangedTopic, string[]> = {

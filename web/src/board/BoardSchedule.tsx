@@ -5,7 +5,7 @@ import { lazy, Suspense, useState } from 'react';
 import { PlainTable } from '../shared/PlainTable.js';
 import { useEnergy, useSparklines, useSwitches } from '../api/useApi.js';
 import { NodeForm } from '../installation/NodeForm.js';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import { usePeriod } from '../shared/period.js';
 import { below, childrenOf, meteredBelow, nodeTitle } from '../shared/nodes.js';
 import { EmptyState } from '../shared/states.js';

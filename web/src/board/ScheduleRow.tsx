@@ -9,7 +9,7 @@ import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { EnergyCell } from '../shared/EnergyFigure.js';
 import { Measured } from '../shared/Measured.js';
 import { isReversed, useSelection } from '../shared/nodes.js';
-import { JobMarks } from './JobMarks.js';
+import { JobMarks } from '../installation/JobMarks.js';
 import { Sparkline } from './Sparkline.js';
 import styles from './ScheduleRow.module.css';
 

@@ -3,7 +3,7 @@ import { siteClock } from '@loka/core/time';
 import { printAge } from '@loka/core/formats';
 import { Link } from 'react-router';
 import { useAlerts, useDevices, usePoints, useSwitches } from '../api/useApi.js';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import { usePeriod } from '../shared/period.js';
 import styles from './ToSeeTo.module.css';
 

@@ -2,11 +2,11 @@ import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import { Link } from 'react-router';
 import { PlainTable } from '../shared/PlainTable.js';
-import { JobMarks } from '../board/JobMarks.js';
+import { JobMarks } from '../installation/JobMarks.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
 import { EmptyState } from '../shared/states.js';
-import { isCorrectable } from './BenchPage.js';
+import { isCorrectable } from './isCorrectable.js';
 
 /** All circuits that have something to calibrate: what has been corrected, and what has not. */
 export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; points: Point[] }) {

@@ -1,5 +1,4 @@
-import type { Point } from '@loka/contract/points';
-import { quantityInfo, type Quantity } from '@loka/core/quantities';
+import type { Quantity } from '@loka/core/quantities';
 import { useSearchParams } from 'react-router';
 import { useInstallation, usePoints } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
@@ -7,6 +6,7 @@ import { EmptyState, LoadingState } from '../shared/states.js';
 import { nodeTitle, useSelection } from '../shared/nodes.js';
 import { CalibrationBench } from './CalibrationBench.js';
 import { BenchOverview } from './BenchOverview.js';
+import { isCorrectable } from './isCorrectable.js';
 import styles from './BenchPage.module.css';
 
 /** What is usually corrected first: the current of a clamp. */
@@ -62,6 +62,3 @@ export default function BenchPage() {
     </div>
   );
 }
-
-export const isCorrectable = (p: Point): boolean =>
-  p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind === 'instant';

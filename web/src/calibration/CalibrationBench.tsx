@@ -1,6 +1,6 @@
 import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
-import { applyCorrection, fitCorrection, percentError, type Capture, type Fit } from '@loka/core/calibration';
+import { applyCorrection, fitCorrection, percentError, type Fit } from '@loka/core/calibration';
 import { lazy, Suspense, useState } from 'react';
 import { useCalibrations } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
@@ -9,24 +9,10 @@ import { CalibrationHistory } from './CalibrationHistory.js';
 import { CapturePanel } from './CapturePanel.js';
 import { ErrorTable } from './ErrorTable.js';
 import { ProposalBar } from './ProposalBar.js';
+import type { JudgedPoint, TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
 
 const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
-
-/** A calibration point that has been taken. */
-export interface TakenPoint {
-  label: string;
-  from: number;
-  to: number;
-  reference: number;
-  capture: Capture;
-}
-
-/** A taken point with its error before and after the proposed correction, percent; null at zero. */
-export interface JudgedPoint extends TakenPoint {
-  asFound: number | null;
-  asLeft: number | null;
-}
 
 /** Points are taken one by one; from the first one on, a correction is proposed and its effect shown. */
 export function CalibrationBench({

@@ -1,7 +1,7 @@
 import { printError } from '@loka/core/formats';
 import { PlainTable } from '../shared/PlainTable.js';
 import { Measured } from '../shared/Measured.js';
-import type { JudgedPoint } from './CalibrationBench.js';
+import type { JudgedPoint } from './takenPoint.js';
 
 /** The taken points with their errors before and after. */
 export function ErrorTable({ points, unit }: { points: JudgedPoint[]; unit: string }) {

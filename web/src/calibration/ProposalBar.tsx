@@ -12,8 +12,8 @@ import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
-import { serverNow } from '../shared/clock.js';
-import type { TakenPoint } from './CalibrationBench.js';
+import { serverNow } from '../api/clock.js';
+import type { TakenPoint } from './takenPoint.js';
 import { correctionInWords } from './correctionInWords.js';
 import styles from './BenchPage.module.css';
 

@@ -1,7 +1,7 @@
 import { isUsable } from '@loka/core/series';
 import { useEffect, useState } from 'react';
 import { onReadings } from '../api/live.js';
-import { serverNow } from '../shared/clock.js';
+import { serverNow } from '../api/clock.js';
 
 /** The readings of a point, raw but for its transducer, over the last milliseconds, growing live. */
 export function useRawTrace(pointId: number, lengthMs: number): { t: number; v: number }[] {

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { useSwitches } from '../api/useApi.js';
-import { JobMarks } from '../board/JobMarks.js';
+import { JobMarks } from '../installation/JobMarks.js';
 import { SwitchPanel } from '../control/SwitchPanel.js';
 import { NodeForm } from '../installation/NodeForm.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';

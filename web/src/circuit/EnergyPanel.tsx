@@ -4,7 +4,7 @@ import type { Point } from '@loka/contract/points';
 import { quantityInfo } from '@loka/core/quantities';
 import { siteDay } from '@loka/core/time';
 import { useEnergy } from '../api/useApi.js';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import { EnergyNotes } from '../shared/EnergyFigure.js';
 import { Measured } from '../shared/Measured.js';
 import { usePeriod } from '../shared/period.js';

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { api } from '../api/client.js';
 import { useExchanges } from '../api/useApi.js';
 import { FormDialog } from '../shared/FormDialog.js';
-import { serverNow } from '../shared/clock.js';
+import { serverNow } from '../api/clock.js';
 import { useNotices } from '../shared/notices.js';
 import { pointTitle } from '../shared/nodes.js';
 import { useProblemForm } from '../shared/useProblemForm.js';

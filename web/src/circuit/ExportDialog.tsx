@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { FormDialog } from '../shared/FormDialog.js';
 import { pointTitle } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
-import { serverNow } from '../shared/clock.js';
+import { serverNow } from '../api/clock.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 

@@ -12,7 +12,7 @@ import { api } from '../api/client.js';
 import { useSensing } from '../api/useApi.js';
 import { sensedOf } from '../fit/applySensing.js';
 import { FormDialog } from '../shared/FormDialog.js';
-import { serverNow } from '../shared/clock.js';
+import { serverNow } from '../api/clock.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { useProblemForm } from '../shared/useProblemForm.js';

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useCutOffRules } from '../api/useApi.js';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import { Confirm } from '../shared/Confirm.js';
 import { useNotices } from '../shared/notices.js';
 import { SwitchSymbol } from './SwitchSymbol.js';

@@ -11,7 +11,7 @@ import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { addressOf } from './batch.js';
-import { placeOf } from './linkKinds.js';
+import { placeOf } from '../shared/linkKinds.js';
 
 /** Stands for a map that is made on the spot, and for what a device tells of itself. */
 const NEW_MAP = 0;

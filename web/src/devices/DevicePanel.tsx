@@ -4,7 +4,7 @@ import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import { PHASES, type Phase } from '@loka/core/quantities';
 import { topicFor } from '@loka/core/messages';
-import { isMessage, isRegister, type AnyDefinition } from '@loka/core/points';
+import { isMessage, isRegister, type AnyDefinition } from '@loka/core/definitions';
 import { hexBytes, readRequestBytes, readSpanOf, wordsFor, writeRequestBytes } from '@loka/core/registers';
 import Button from '@mui/material/Button';
 import { Link } from 'react-router';

@@ -12,7 +12,7 @@ import { DeviceForm } from './DeviceForm.js';
 import { DevicePanel } from './DevicePanel.js';
 import { HealthMark, HealthWords } from './HealthMark.js';
 import { LinkForm } from './LinkForm.js';
-import { placeOf } from './linkKinds.js';
+import { placeOf } from '../shared/linkKinds.js';
 import { MapList } from './MapList.js';
 import styles from './FieldPage.module.css';
 

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useLinks, useRegisterMaps } from '../api/useApi.js';
-import { likelyMap } from '../fit/proposedValues.js';
+import { likelyMap } from '../points/proposedValues.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from '../installation/FirstSteps.module.css';
 

@@ -1,6 +1,6 @@
 import type { Health } from '@loka/contract/acquisition';
 import { printAge } from '@loka/core/formats';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import styles from './HealthMark.module.css';
 
 const WORDS: Record<Health['state'], string> = {

@@ -1,7 +1,7 @@
 import type { Health } from '@loka/contract/acquisition';
 import { printAge } from '@loka/core/formats';
 import { siteClock } from '@loka/core/time';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import { usePeriod } from '../shared/period.js';
 import styles from './HealthTable.module.css';
 

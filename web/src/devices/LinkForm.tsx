@@ -20,7 +20,7 @@ import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
-import { inputOf, LINK_WORDS, usualPort } from './linkKinds.js';
+import { inputOf, LINK_WORDS, usualPort } from '../shared/linkKinds.js';
 import { TokenDialog } from './TokenDialog.js';
 import styles from './LinkForm.module.css';
 

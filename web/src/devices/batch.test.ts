@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { addressOf, members } from './batch.js';
-import { placeOf, usualPort } from './linkKinds.js';
+import { placeOf, usualPort } from '../shared/linkKinds.js';
 import { LinkInput, type Link } from '@loka/contract/links';
 
 const base = { count: 3, first: 4, name: 'Meter #', topic: '', unit: 1, by: 'unit' } as const;

@@ -9,11 +9,11 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useDevices, useLinks, useRegisterMaps } from '../api/useApi.js';
-import { placeOf } from '../devices/linkKinds.js';
+import { placeOf } from '../shared/linkKinds.js';
 import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useNotices } from '../shared/notices.js';
 import { applySensing, type FittedSensing } from './applySensing.js';
-import { likelyDevice, likelyMap, phaseFor, proposedValues } from './proposedValues.js';
+import { likelyDevice, likelyMap, phaseFor, proposedValues } from '../points/proposedValues.js';
 import styles from './FitPage.module.css';
 
 const NEW_LINK = 0;

@@ -2,7 +2,7 @@ import type { Point } from '@loka/contract/points';
 import type { SensingVersion } from '@loka/contract/sensing';
 import { isSensed, PLAIN_SENSING, type Sensing } from '@loka/core/sensing';
 import { api } from '../api/client.js';
-import { serverNow } from '../shared/clock.js';
+import { serverNow } from '../api/clock.js';
 
 /** What was asked while fitting that changes the reading. */
 export type FittedSensing = Pick<Sensing, 'turns' | 'reversed'>;

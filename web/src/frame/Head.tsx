@@ -9,7 +9,7 @@ import { useAlerts, useInstallation, usePoints } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { PERIOD_WORDS, usePeriod } from '../shared/period.js';
 import { Reading } from '../shared/Reading.js';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import styles from './Head.module.css';
 
 /** One line: site, supply at a glance, period, alerts, person. */

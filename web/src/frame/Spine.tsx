@@ -6,6 +6,7 @@ import { useLargest, useSum, useSumOfEach } from '../api/live.js';
 import { useInstallation } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { childrenOf, isReversed, meteredParts, useSelection } from '../shared/nodes.js';
+import type { Rails } from './rails.js';
 import { WireSymbol } from './WireSymbol.js';
 import { useKept } from './WorkAreas.js';
 import styles from './Spine.module.css';
@@ -171,9 +172,6 @@ export function LoadMark({ node }: { node: InstallationNode }) {
     </span>
   );
 }
-
-/** Which busbars run past a row: one for each level above, true where more hangs on it further down. */
-export type Rails = boolean[];
 
 function flatten(
   nodes: InstallationNode[],

@@ -1,5 +1,5 @@
 import type { InstallationNode } from '@loka/contract/installation';
-import type { Rails } from './Spine.js';
+import type { Rails } from './rails.js';
 
 /** Distance from one busbar to the next one down the tree. */
 const STEP = 9;

@@ -6,7 +6,7 @@ import TextField from '@mui/material/TextField';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useLinks, useTopics } from '../api/useApi.js';
-import { useNow } from '../shared/clock.js';
+import { useNow } from '../api/clock.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { leavesOf, topicTree, type TopicNode } from './topicTree.js';
 import { PickForm, type Picked } from './PickForm.js';

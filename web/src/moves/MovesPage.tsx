@@ -12,7 +12,7 @@ import { Measured } from '../shared/Measured.js';
 import { useNotices } from '../shared/notices.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { Reading } from '../shared/Reading.js';
-import { serverNow } from '../shared/clock.js';
+import { serverNow } from '../api/clock.js';
 import { NamePoint } from './NamePoint.js';
 import styles from './MovesPage.module.css';
 

@@ -107,12 +107,14 @@ export function FaultsRow({ name, faults, span }: { name: string; faults: string
   if (faults.length === 0) return null;
   return (
     <tr>
-      <td colSpan={span} className={styles.message} role="alert">
-        {[...new Set(faults)].map((fault) => (
-          <p key={fault}>
-            {name}: {fault}
-          </p>
-        ))}
+      <td colSpan={span} className={styles.message}>
+        <div role="alert">
+          {[...new Set(faults)].map((fault) => (
+            <p key={fault}>
+              {name}: {fault}
+            </p>
+          ))}
+        </div>
       </td>
     </tr>
   );

@@ -1,4 +1,4 @@
-import type { Scaling } from '@loka/core/registers';
+import type { Scaling } from '@loka/core/points';
 import styles from './pointGrid.module.css';
 import { NumberInput } from './NumberInput.js';
 

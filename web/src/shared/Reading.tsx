@@ -1,14 +1,15 @@
 import type { Point } from '@loka/contract/points';
 import { printAge } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
-import { isFormula, isMessage, nameOfState, type AnyDefinition } from '@loka/core/points';
+import { isFormula, isMessage, type AnyDefinition } from '@loka/core/definitions';
+import { nameOfState } from '@loka/core/points';
 import { hexBytes, readRequestBytes, readSpanOf, kindInWords } from '@loka/core/registers';
 import { holdOf, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { useReading } from '../api/live.js';
 import { useCalibrations } from '../api/useApi.js';
-import { useNow } from './clock.js';
+import { useNow } from '../api/clock.js';
 import { Measured } from './Measured.js';
 import styles from './Reading.module.css';
 

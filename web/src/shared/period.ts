@@ -2,7 +2,7 @@ import { NAMED_PERIODS, periodSpan, type NamedPeriod, type TimeSpan } from '@lok
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { useSite } from '../api/useApi.js';
-import { useNow } from './clock.js';
+import { useNow } from '../api/clock.js';
 
 export const PERIOD_WORDS: Record<NamedPeriod, string> = {
   hour: 'Last hour',

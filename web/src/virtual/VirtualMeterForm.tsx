@@ -1,6 +1,6 @@
 import type { Point } from '@loka/contract/points';
 import { VirtualMeterInput, type VirtualMeter } from '@loka/contract/virtual';
-import { isText } from '@loka/core/points';
+import { isText } from '@loka/core/definitions';
 import { PHASES, QUANTITIES, QUANTITY_NAMES, quantityInfo, type Quantity } from '@loka/core/quantities';
 import { qualityInWords, type Sample } from '@loka/core/series';
 import {

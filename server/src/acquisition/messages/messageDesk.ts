@@ -7,7 +7,8 @@ import {
   type MessageDefinition,
   type Said,
 } from '@loka/core/messages';
-import { isMessage, isReadable } from '@loka/core/points';
+import { isMessage } from '@loka/core/definitions';
+import { isReadable } from '@loka/core/points';
 import { implausible } from '@loka/core/quantities';
 import { holdOf, QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';

@@ -1,13 +1,15 @@
 import type { TopicsSeen } from '@loka/contract/messages';
-import { isMessage, isWritable } from '@loka/core/points';
+import { isMessage } from '@loka/core/definitions';
+import { isWritable } from '@loka/core/points';
 import { LARGEST_PAYLOAD, payloadFor, topicFor } from '@loka/core/messages';
 import { QUALITY } from '@loka/core/series';
 import mqtt, { type IClientOptions, type MqttClient } from 'mqtt';
 import { isIP } from 'node:net';
+import pTimeout from 'p-timeout';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import type { KnownPoint } from '../../book/deviceBook.js';
 import type { LinkEntity } from '../../book/link.entity.js';
-import { Problem } from '../../problem/problem.js';
+import { Problem } from '../../problem/errors.js';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
 import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
@@ -58,26 +60,18 @@ export class MqttRunner implements Runner {
 
   async write({ definition, topic }: KnownPoint, value: number): Promise<void> {
     if (!isMessage(definition) || !isWritable(definition))
-      throw new Problem(422, 'not-writable', `“${definition.name}” cannot be written.`);
+      throw new Problem('not-writable', `“${definition.name}” cannot be written.`);
     const at = topicFor(definition.topic, topic);
     const { client } = this;
     if (!client?.connected)
       throw this.linkFault(this.fault ?? `The broker ${this.link.host} is not connected; nothing was sent.`);
-    let late: NodeJS.Timeout | undefined;
     try {
-      await Promise.race([
-        client.publishAsync(at, payloadFor(definition, value), { qos: definition.qos ?? 1 }),
-        new Promise((_, reject) => {
-          late = setTimeout(
-            () => reject(new Error(`the broker did not acknowledge within ${this.link.timeoutMs} ms`)),
-            this.link.timeoutMs,
-          );
-        }),
-      ]);
+      await pTimeout(client.publishAsync(at, payloadFor(definition, value), { qos: definition.qos ?? 1 }), {
+        milliseconds: this.link.timeoutMs,
+        message: `the broker did not acknowledge within ${this.link.timeoutMs} ms`,
+      });
     } catch (error) {
       throw this.linkFault(`The command on “${at}” was not taken: ${(error as Error).message}.`);
-    } finally {
-      clearTimeout(late);
     }
   }
 

@@ -2,7 +2,7 @@ import type { TopicsSeen } from '@loka/contract/messages';
 import { isSenml, LARGEST_PAYLOAD, resolveSenml, SenmlError, type Said } from '@loka/core/messages';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import type { KnownPoint } from '../../book/deviceBook.js';
-import { Problem } from '../../problem/problem.js';
+import { Problem } from '../../problem/errors.js';
 import type { RawReading, Runner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
 import { TopicBook } from './topicBook.js';
@@ -35,7 +35,6 @@ export class PushRunner implements Runner {
 
   async write({ definition }: KnownPoint): Promise<void> {
     throw new Problem(
-      422,
       'not-writable',
       `“${definition.name}” only reports; nothing can be sent to it over this link.`,
     );
@@ -85,6 +84,6 @@ export class PushRunner implements Runner {
   private refuse(reason: string): never {
     this.book.refuse(reason);
     this.health.misread(this.linkId, null, reason);
-    throw new Problem(422, 'not-understood', reason);
+    throw new Problem('not-understood', reason);
   }
 }

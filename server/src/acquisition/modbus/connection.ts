@@ -2,6 +2,7 @@ import type { LinkInput } from '@loka/contract/links';
 import { isBitKind, MAX_BITS, type Span } from '@loka/core/registers';
 import modbus from 'modbus-serial';
 import { Socket } from 'node:net';
+import pTimeout from 'p-timeout';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
 
 const ModbusRTU = modbus.default;
@@ -22,6 +23,11 @@ export type ModbusAddress = Pick<
   | 'pauseMs'
 >;
 
+/** The code of a serial port that could not be opened. */
+export const SERIAL_NOT_OPEN = 'SERIAL_NOT_OPEN';
+/** How the library names a unit that gives no answer, and a connection that is closed. */
+export const TIMED_OUT = 'TransactionTimedOutError';
+export const PORT_NOT_OPEN = 'PortNotOpenError';
 /** A port that takes longer to close is given up, ms. */
 const CLOSING = 500;
 
@@ -44,9 +50,17 @@ export class Connection {
     client.on('error', () => undefined); // the request under way rejects as well and is explained there
     client.setTimeout(this.address.timeoutMs);
     try {
-      await withTimeout(await this.connect(client), this.address.timeoutMs + 500);
+      // The library's own time-out does not cover every case of a host that swallows packets.
+      const { done } = await this.connect(client);
+      await pTimeout(done, {
+        milliseconds: this.address.timeoutMs + 500,
+        message: Object.assign(new Error('connect ETIMEDOUT'), { code: 'ETIMEDOUT' }),
+      });
     } catch (error) {
       shut(client, () => undefined);
+      // Of a serial port that cannot be opened the library gives no code.
+      if (this.address.kind === 'modbus-serial' && !(error as { code?: string }).code)
+        throw Object.assign(error as Error, { code: SERIAL_NOT_OPEN });
       throw error;
     }
     this.client = client;
@@ -122,9 +136,7 @@ export class Connection {
    * comes late. A serial line stays open: it has no connection to be lost, and other units are waiting on it.
    */
   letGo(error: unknown): void {
-    const silence = /TransactionTimedOut|Timed out/.test(
-      `${(error as Error).name} ${(error as Error).message}`,
-    );
+    const silence = (error as Error).name === TIMED_OUT;
     if (this.address.kind !== 'modbus-serial' || !silence) this.close();
   }
 
@@ -179,20 +191,4 @@ function complete(words: number[], count: number): number[] {
   if (words.length !== count)
     throw new Error(`it sent ${words.length} registers where ${count} were asked for`);
   return words;
-}
-
-/** The library's own connect time-out does not cover every case of a host that swallows packets. */
-async function withTimeout({ done }: { done: Promise<void> }, ms: number): Promise<void> {
-  let timer: NodeJS.Timeout | undefined;
-  const late = new Promise<never>((_, reject) => {
-    timer = setTimeout(
-      () => reject(Object.assign(new Error('connect ETIMEDOUT'), { code: 'ETIMEDOUT' })),
-      ms,
-    );
-  });
-  try {
-    return await Promise.race([done, late]);
-  } finally {
-    clearTimeout(timer);
-  }
 }

@@ -3,12 +3,16 @@ import { exceptionQuality, QUALITY } from '@loka/core/series';
 import type { FaultKind } from '@loka/contract/acquisition';
 import { HostError } from '../../security/allowedNetworks.js';
 import type { Fault } from '../runner.js';
+import { PORT_NOT_OPEN, SERIAL_NOT_OPEN, TIMED_OUT } from './connection.js';
 
 interface ModbusError extends Error {
   modbusCode?: number;
   code?: string;
   errno?: string | number;
 }
+
+const UNREACHABLE = new Set(['ETIMEDOUT', 'EHOSTUNREACH', 'ENETUNREACH', 'EHOSTDOWN']);
+const LOST = new Set(['ECONNRESET', 'EPIPE', 'ERR_STREAM_DESTROYED']);
 
 /** Explains an error of the connection or of the device to the person who has to mend it. */
 export function explainFault(
@@ -50,14 +54,15 @@ export function explainFault(
       exception: modbusCode,
     };
   const reason = String(code ?? errno ?? name);
-  if (/ECONNREFUSED/.test(reason))
+  // The library says a closed port to be a refused one; its class tells them apart.
+  if (reason === 'ECONNREFUSED' && name !== PORT_NOT_OPEN)
     return fault(
       'refused',
       QUALITY.refused,
       `${host} refuses port ${port}: the machine is there, but nothing listens. Check the port (Modbus TCP uses 502) and that the device’s Modbus server is switched on.`,
       true,
     );
-  if (/TransactionTimedOut|Timed out/.test(`${name} ${message}`))
+  if (name === TIMED_OUT)
     return fault(
       'time-out',
       QUALITY.timeout,
@@ -66,24 +71,21 @@ export function explainFault(
         : `Unit ${unit} gave no answer within ${timeoutMs} ms (${what}). A wrong unit id looks like this; so does a device without power, or one that needs a longer time-out.`,
       false,
     );
-  if (
-    serial &&
-    /ENOENT|EACCES|EBUSY|cannot open|Cannot lock|No such file|Permission denied/i.test(`${reason} ${message}`)
-  )
+  if (reason === SERIAL_NOT_OPEN)
     return fault(
       'unreachable',
       QUALITY.refused,
       `The serial port ${place} cannot be opened (${message}). Check that the adapter is plugged in, that its device file has this name, and that no other program holds it.`,
       true,
     );
-  if (/ETIMEDOUT|EHOSTUNREACH|ENETUNREACH|EHOSTDOWN/.test(`${reason} ${message}`))
+  if (UNREACHABLE.has(reason))
     return fault(
       'unreachable',
       QUALITY.timeout,
       `${host} port ${port} cannot be reached. Check the cable, the power of the device, and that its address is right.`,
       true,
     );
-  if (/PortNotOpen|ECONNRESET|EPIPE|closed/i.test(`${reason} ${message}`))
+  if (name === PORT_NOT_OPEN || LOST.has(reason))
     return fault(
       'connection lost',
       QUALITY.disconnected,

@@ -1,10 +1,10 @@
 import { isOfTheUnit, isWritableKind, spanOf, wordsFor } from '@loka/core/registers';
-import { isRegister } from '@loka/core/points';
+import { isRegister } from '@loka/core/definitions';
 import { QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import type { KnownPoint } from '../../book/deviceBook.js';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
-import { Problem } from '../../problem/problem.js';
+import { Problem } from '../../problem/errors.js';
 import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';
 import { Connection, type ModbusAddress } from './connection.js';
 import { decode } from './decode.js';
@@ -94,7 +94,7 @@ export class ModbusRunner implements Runner {
   async write({ definition, unit }: KnownPoint, value: number): Promise<void> {
     const span = isRegister(definition) ? spanOf(definition) : null;
     if (!isRegister(definition) || !span || !isWritableKind(definition.kind))
-      throw new Problem(422, 'not-writable', `“${definition.name}” cannot be written.`);
+      throw new Problem('not-writable', `“${definition.name}” cannot be written.`);
     const { kind } = span;
     const words = wordsFor(definition, value);
     await this.ask(`writing ${kind} ${span.start}`, unit, (c) =>

@@ -8,7 +8,7 @@ import {
   type ReadRequest,
   type Span,
 } from '@loka/core/registers';
-import { isRegister } from '@loka/core/points';
+import { isRegister } from '@loka/core/definitions';
 import type { KnownPoint } from '../../book/deviceBook.js';
 
 /** A point that is read from registers, with where. */

@@ -1,4 +1,5 @@
-import { newPoint, type PointDefinition, type Scaling } from '@loka/core/registers';
+import { newPoint, type PointDefinition } from '@loka/core/registers';
+import { type Scaling } from '@loka/core/points';
 import { factor, rows, type Row, type ShippedMap } from './rows.js';
 
 export function clampNode(): ShippedMap {

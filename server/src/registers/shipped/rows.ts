@@ -1,5 +1,6 @@
 import type { Phase } from '@loka/core/quantities';
-import { newPoint, type PointDefinition, type Scaling } from '@loka/core/registers';
+import { newPoint, type PointDefinition } from '@loka/core/registers';
+import { type Scaling } from '@loka/core/points';
 import type { MapContent } from '../../book/registerMap.entity.js';
 
 /** A map as it is shipped: the name and what it describes. */

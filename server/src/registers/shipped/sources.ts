@@ -1,4 +1,4 @@
-import type { Scaling } from '@loka/core/registers';
+import type { Scaling } from '@loka/core/points';
 import { factor, rows, type Row, type ShippedMap } from './rows.js';
 
 export function inverter(): ShippedMap {

@@ -1,0 +1,1 @@
+export * from './anyDefinition.js';
