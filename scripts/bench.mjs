@@ -8,7 +8,9 @@ import { main, say } from './lib/say.mjs';
 
 // npm run bench: samples a second through decode, correct and store, against bare inserts of the same rows; registers a
 // second over a link, against a bare loop; what a thousand points at one second cost;
-// and messages a second from a broker.
+// messages a second from a broker; and energy and charts out of a year of rollups. `npm run bench -- store` runs one.
+const BENCHES = ['store', 'poll', 'messages', 'energy'];
+
 await main(async () => {
   stopOnSignals();
   const folder = mkdtempSync(join(tmpdir(), 'loka-bench-'));
@@ -17,10 +19,12 @@ await main(async () => {
     await needPackages();
     await needBuild();
     say('starting MariaDB (each commit waits for the disk, as in use)');
-    const database = await startMariadb(folder);
-    const env = { ...database.env, LOKA_DATA: join(folder, 'data') };
-    for (const what of ['store', 'poll', 'messages'])
+    const wanted = process.argv.length > 2 ? process.argv.slice(2) : BENCHES;
+    const database = await startMariadb(folder, { databases: BENCHES.map((what) => `loka_${what}`) });
+    for (const what of wanted) {
+      const env = { ...database.env, LOKA_DB_NAME: `loka_${what}`, LOKA_DATA: join(folder, 'data') };
       await run(process.execPath, ['--expose-gc', join(ROOT, `bench/dist/${what}.js`)], { what, env });
+    }
   } finally {
     await stopAll();
     rmSync(folder, { recursive: true, force: true });

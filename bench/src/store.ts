@@ -11,7 +11,7 @@ import { SampleStore, type StoredSample } from '@loka/server/series/sampleStore'
 // Samples a second through decode, correct, publish and store, as a ratio to bare multi-row inserts of the same rows
 // in the same run and database. Alternates the two, so that a slow moment of the machine meets both.
 const POINTS = 200;
-const ROUNDS = 5;
+const ROUNDS = 9;
 const ROWS = 100_000;
 const DEFINITION = newPoint({
   key: 'v',
