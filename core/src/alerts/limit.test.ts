@@ -46,3 +46,13 @@ it('goes through the states of IEC 62682', () => {
   expect(returned.phase).toBe('returned-unacknowledged');
   expect(acknowledge(returned).phase).toBe('normal');
 });
+
+it('a value that is uncertain, cannot be true, or is bad neither raises an alert nor ends one', () => {
+  const now: LimitCondition = { ...above, onDelayMs: 0, offDelayMs: 0 };
+  for (const q of [0x40, 0x41, 0x44, 0x81]) {
+    expect(stepLimitAlert(now, QUIET, { t: 0, v: 500, q })).toEqual({ state: QUIET, event: null });
+    const active: AlertState = { phase: 'unacknowledged', pendingSince: null };
+    expect(stepLimitAlert(now, active, { t: 0, v: 5, q })).toEqual({ state: active, event: null });
+  }
+  expect(stepLimitAlert(now, QUIET, { t: 0, v: 500, q: 0 }).event).toBe('raised');
+});

@@ -1,5 +1,5 @@
 import { ARMED, restoreCutOff, stepCutOff, type CutOffRule, type CutOffState } from './cutOff.js';
-import { switchAgreement } from './switchState.js';
+import { commandEnd, switchAgreement } from './switchState.js';
 
 const rule: CutOffRule = { limit: 10, delayMs: 1000, ignoreAfterOnMs: 5000 };
 
@@ -73,4 +73,32 @@ describe('commanded and read-back state', () => {
       expect(switchAgreement({ commanded, commandedAt, readBack }, now, 3000)).toBe(expected);
     },
   );
+});
+
+describe('how a command ends', () => {
+  const sent = { closed: true, commandedAt: 10_000 };
+  it.each([
+    ['a state read before it was sent confirms nothing', true, 9999, 10_500, null],
+    ['nor does it when the time is up', true, 9999, 13_000, 'mismatch'],
+    ['a state read after it does', true, 10_000, 10_500, 'confirmed'],
+    ['another state waits', false, 10_200, 10_500, null],
+    ['until the time is up', false, 10_200, 13_000, 'mismatch'],
+    ['a state that is not known is none', null, 10_200, 13_000, 'mismatch'],
+  ] as const)('%s', (_what, readBack, readBackAt, now, expected) => {
+    expect(commandEnd(sent, { readBack, readBackAt }, now, 3000)).toBe(expected);
+  });
+});
+
+it('what cannot be true, or is bad, neither trips nor calms', () => {
+  const at = (t: number, v: number, q: number, state: CutOffState) =>
+    stepCutOff(rule, state, { t, v, q, closed: true });
+  const armed = run(times(12, [5, true] as [number, boolean])).state;
+  for (const q of [0x41, 0x81]) {
+    const { state, decision } = at(60_000, 99, q, armed);
+    expect(decision).toEqual({ action: 'none', because: 'blind' });
+    expect(at(61_500, 99, q, state).decision).toEqual({ action: 'none', because: 'blind' });
+  }
+  // An uncertain value protects all the same.
+  const over = at(60_000, 99, 0x40, armed);
+  expect(at(61_500, 99, 0x40, over.state).decision).toEqual({ action: 'trip', value: 99 });
 });

@@ -24,3 +24,22 @@ export function switchAgreement(
   if (commanded === null || commanded === readBack) return 'agrees';
   return waited < timeoutMs ? 'waiting' : 'mismatch';
 }
+
+/** How a command has ended; null while that is not plain yet. */
+export type CommandEnd = 'confirmed' | 'mismatch' | null;
+
+/**
+ * Whether a command has been carried out, by what is read back after it was sent: a state that was read before confirms
+ * nothing, however well it agrees.
+ * @param readBackAt when the state was read, UTC ms
+ */
+export function commandEnd(
+  { closed, commandedAt }: { closed: boolean; commandedAt: number },
+  { readBack, readBackAt }: { readBack: boolean | null; readBackAt: number | null },
+  now: number,
+  timeoutMs: number,
+): CommandEnd {
+  const fresh = readBackAt !== null && readBackAt >= commandedAt;
+  if (fresh && readBack === closed) return 'confirmed';
+  return now - commandedAt >= timeoutMs ? 'mismatch' : null;
+}

@@ -26,6 +26,15 @@ it('keeps its prefix while a value wanders around the step', () => {
   expect(printNumber(950, 'W', 'k').prefix).toBe('k');
   expect(printNumber(850, 'W', 'k').prefix).toBe('');
 });
+it('leaves its prefix a tenth beyond its range, and not before', () => {
+  const prefix = (value: number, before: '' | 'k' | 'M' | 'm') => printNumber(value, 'W', before).prefix;
+  expect([1099, 1100].map((v) => prefix(v, ''))).toEqual(['', 'k']);
+  expect([900, 899].map((v) => prefix(v, 'k'))).toEqual(['k', '']);
+  expect([1_099_999, 1_100_000].map((v) => prefix(v, 'k'))).toEqual(['k', 'M']);
+  expect([900_000, 899_999].map((v) => prefix(v, 'M'))).toEqual(['M', 'k']);
+  expect(prefix(0.5, 'm')).toBe('');
+  expect(printNumber(1e6, 'W').prefix).toBe('M');
+});
 it('prints ages and errors', () => {
   expect([printAge(3400), printAge(360_000), printAge(3 * 3_600_000)]).toEqual(['3 s', '6 min', '3 h']);
   expect([printError(0.312), printError(-5.04), printError(0.001)]).toEqual(['+0.31 %', '−5.04 %', '0.00 %']);

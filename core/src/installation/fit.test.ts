@@ -50,6 +50,8 @@ describe('what a first reading tells', () => {
     ['active-power', 'L1', 1150, 'ok'],
     ['active-power', 'L1', -1150, 'warn'],
     ['active-power', 'L1', 0, 'warn'],
+    ['active-power', 'L1', -1, 'warn'],
+    ['power-factor', 'L1', -0.97, 'warn'],
     ['power-factor', 'L1', 0.97, 'ok'],
     ['power-factor', 'L1', 97, 'warn'],
     ['power-factor', 'L1', 0.1, 'warn'],

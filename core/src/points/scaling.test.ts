@@ -18,3 +18,11 @@ it('refuses what makes no line', () => {
   expect(() => scale({ kind: 'pairs', raw1: 5, value1: 0, raw2: 5, value2: 1 }, 1)).toThrow(ScalingError);
   expect(() => scale({ kind: 'factor', factor: 0, offset: 0 }, 1)).toThrow(ScalingError);
 });
+it('4–20 mA stand for 0–100 A: the first pair need not be at nought', () => {
+  const scaling = { kind: 'pairs', raw1: 4, value1: 0, raw2: 20, value2: 100 } as const;
+  expect([4, 12, 20].map((mA) => scale(scaling, mA))).toEqual([0, 50, 100]);
+  expect(unscale(scaling, 75)).toBeCloseTo(16, 12);
+  // Neither raw nor value at nought, and falling.
+  const falling = { kind: 'pairs', raw1: 10, value1: 7, raw2: 30, value2: -3 } as const;
+  expect([10, 20, 30].map((raw) => scale(falling, raw))).toEqual([7, 2, -3]);
+});

@@ -65,3 +65,16 @@ it('brings the device’s unit to the base unit', () => {
   expect(valueOf(kw, [1184])).toBeCloseTo(11840, 9);
   expect(wordsFor(kw, 11840)).toEqual([1184]);
 });
+it('finds what lies anywhere inside another value, however wide that is, and nothing beside it', () => {
+  const inside = (type: PointDefinition['type'], at: number, more: Partial<PointDefinition> = {}) =>
+    checkMap([
+      point({ type, ...more }),
+      point({ name: 'v2', address: String(3000 + at), type: 'uint16', unit: 'V' }),
+    ]).map((f) => f.message.slice(0, 30));
+  expect([1, 2, 3].map((at) => inside('uint64', at).length)).toEqual([1, 1, 1]);
+  expect(inside('uint64', 3)[0]).toContain('register 4 of 4');
+  expect(inside('uint64', 4)).toEqual([]);
+  // A text takes as many registers as it says.
+  const text = { length: 8, quantity: 'other', unit: '' } as const;
+  expect([5, 7, 8].map((at) => inside('string', at, text).length)).toEqual([1, 1, 0]);
+});

@@ -140,7 +140,8 @@ function checkOverlaps(points: readonly PointDefinition[]): MapFault[] {
   placed.forEach((entry, i) => {
     for (let j = i - 1; j >= 0; j--) {
       const before = placed[j] as (typeof placed)[number];
-      if (before.span.kind !== entry.span.kind || entry.span.start - before.span.start >= 4) break;
+      // However far back it begins: a text may take any number of registers.
+      if (before.span.kind !== entry.span.kind) break;
       const end = before.span.start + before.span.count;
       if (end <= entry.span.start) continue;
       const same = before.span.start === entry.span.start && before.span.count === entry.span.count;

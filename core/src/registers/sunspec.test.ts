@@ -83,3 +83,51 @@ it('a float meter: floats at their own places, NaN is not there', () => {
 it('a block that is too short gives nothing', () => {
   expect(sunspecPoints({ model: 203, start: 0, length: 10 }, new Array<number>(10).fill(1))).toEqual([]);
 });
+
+// Every register of a meter model and what lies there, recalled from the models' definitions: [key, integer, scale factor, float].
+const POSITIONS: [key: string, at: number, factorAt: number, floatAt: number][] = [
+  ['current', 0, 4, 0],
+  ['current-l1', 1, 4, 2],
+  ['current-l2', 2, 4, 4],
+  ['current-l3', 3, 4, 6],
+  ['voltage', 5, 13, 8],
+  ['voltage-l1', 6, 13, 10],
+  ['voltage-l2', 7, 13, 12],
+  ['voltage-l3', 8, 13, 14],
+  ['frequency', 14, 15, 24],
+  ['power', 16, 20, 26],
+  ['power-l1', 17, 20, 28],
+  ['power-l2', 18, 20, 30],
+  ['power-l3', 19, 20, 32],
+  ['apparent-power', 21, 25, 34],
+  ['apparent-power-l1', 22, 25, 36],
+  ['apparent-power-l2', 23, 25, 38],
+  ['apparent-power-l3', 24, 25, 40],
+  ['reactive-power', 26, 30, 42],
+  ['reactive-power-l1', 27, 30, 44],
+  ['reactive-power-l2', 28, 30, 46],
+  ['reactive-power-l3', 29, 30, 48],
+  ['power-factor', 31, 35, 50],
+  ['power-factor-l1', 32, 35, 52],
+  ['power-factor-l2', 33, 35, 54],
+  ['power-factor-l3', 34, 35, 56],
+  ['energy-export', 36, 52, 58],
+  ['energy-export-l1', 38, 52, 60],
+  ['energy-export-l2', 40, 52, 62],
+  ['energy-export-l3', 42, 52, 64],
+  ['energy-import', 44, 52, 66],
+  ['energy-import-l1', 46, 52, 68],
+  ['energy-import-l2', 48, 52, 70],
+  ['energy-import-l3', 50, 52, 72],
+];
+it('every value of a meter model lies where the model has it (positions recalled)', () => {
+  const start = 40_072;
+  const points = sunspecPoints({ model: 203, start, length: 105 }, new Array<number>(105).fill(1));
+  expect(points.map((p) => [p.key, Number(p.address) - start, Number(p.companion?.address) - start])).toEqual(
+    POSITIONS.map(([key, at, factorAt]) => [key, at, factorAt]),
+  );
+  const floats = sunspecPoints({ model: 213, start, length: 124 }, new Array<number>(124).fill(0x3f80));
+  expect(floats.map((p) => [p.key, Number(p.address) - start])).toEqual(
+    POSITIONS.map(([key, , , floatAt]) => [key, floatAt]),
+  );
+});

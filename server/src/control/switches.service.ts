@@ -1,6 +1,6 @@
 import type { OperationCause, Switch, SwitchInput, SwitchOperation } from '@loka/contract/control';
 import type { LiveReading } from '@loka/contract/readings';
-import { switchAgreement } from '@loka/core/control';
+import { commandEnd, switchAgreement } from '@loka/core/control';
 import { isReadable, isWritable } from '@loka/core/registers';
 import { isUsable } from '@loka/core/series';
 import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
@@ -230,9 +230,10 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
         state.commandedAt < state.operation.at
       )
         continue;
-      const fresh = state.readBackAt !== null && state.readBackAt >= state.commandedAt;
-      if (fresh && state.readBack === state.operation.closed) this.finish(state, 'confirmed', null);
-      else if (now - state.commandedAt >= entity.timeoutMs)
+      const sent = { closed: state.operation.closed, commandedAt: state.commandedAt };
+      const end = commandEnd(sent, state, now, entity.timeoutMs);
+      if (end === 'confirmed') this.finish(state, 'confirmed', null);
+      else if (end === 'mismatch')
         this.finish(
           state,
           'mismatch',
