@@ -222,7 +222,7 @@ test('readings leave as CSV', async () => {
   for await (const chunk of file) text += String(chunk);
   expect(text.split('\r\n')[0]).toBe('time,value,unit,quality,raw');
   expect(text.split('\r\n')[1]).toMatch(
-    /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}[+-]\d\d:\d\d,[\d.]+,A,good,[\d.]+$/,
+    /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}[+-]\d\d:\d\d,-?[\d.e-]+,A,good,[\d.e-]+$/,
   );
 });
 

@@ -47,7 +47,9 @@ test('a month on the circuit’s page, chosen in the head, is in the URL', async
   await page.getByRole('button', { name: /^Today/ }).click();
   await page.getByRole('menuitem', { name: '30 days' }).click();
   await expect(page).toHaveURL(/period=30-days/);
-  await expect(page.getByText('Energy, 30 days')).toBeVisible();
+  await expect(
+    page.getByRole('region', { name: 'Energy' }).getByRole('rowheader', { name: '30 days' }),
+  ).toBeVisible();
   await expect(page.getByRole('img', { name: /Active power 1: 30 days/ })).toBeVisible();
 });
 
