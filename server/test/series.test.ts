@@ -1,4 +1,4 @@
-import { meanAt, type Sample } from '@loka/core/series';
+import { emptySlots, meanAt, type Sample } from '@loka/core/series';
 import { dayOf } from '@loka/core/time';
 import type { NodeEnergy } from '@loka/contract/energy';
 import type { Series } from '@loka/contract/readings';
@@ -39,13 +39,14 @@ async function store(samples: Sample[]): Promise<void> {
 /** The minutes of rollups of a point that hold something, as they lie in the database. */
 async function rollups(from: number, to: number, pointId = power) {
   const kept: { t: number; covered: number; mean: number }[] = [];
-  await loka.app.get(Pages).each('minutes', [pointId], from, to, 'all', ({ slots }) => {
-    for (let i = 0; i < slots.length; i++) {
-      const t = slots.start + i * MINUTE;
-      if ((slots.covered[i] as number) > 0 && t >= from && t < to)
-        kept.push({ t, covered: slots.covered[i] as number, mean: meanAt(slots, i) });
-    }
-  });
+  const start = Math.floor(from / MINUTE) * MINUTE;
+  const slots = emptySlots(start, MINUTE, Math.ceil((to - start) / MINUTE));
+  await loka.app.get(Pages).intoSlots('minutes', new Map([[pointId, slots]]), start, to, 'all');
+  for (let i = 0; i < slots.length; i++) {
+    const t = slots.start + i * MINUTE;
+    if ((slots.covered[i] as number) > 0 && t >= from && t < to)
+      kept.push({ t, covered: slots.covered[i] as number, mean: meanAt(slots, i) });
+  }
   return kept;
 }
 

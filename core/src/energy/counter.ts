@@ -189,7 +189,8 @@ export class CounterFold {
     const { modulus } = this.rules;
     if (modulus === null || v >= modulus) return 0;
     const largest = this.largest(since, t);
-    const first = v < level ? 1 : 0;
+    // Never fewer than it takes to have counted upwards, also after a reading that no such counter can show.
+    const first = Math.max(0, Math.ceil((level - v) / modulus));
     const possible: number[] = [];
     for (let k = first; v - level + k * modulus <= largest && possible.length < 1000; k++) possible.push(k);
     if (possible.length === 0) return 0;

@@ -80,20 +80,26 @@ export function sumByPart(
   }
 }
 
-/** Energy of a power from its slots, part by part. */
+/** Energy of a power from its slots, part by part. A slot belongs to the part in which it begins. @param borders ascending */
 export function energyOfSlots(slots: Slots, borders: readonly number[]): Energy[] {
-  const parts = borders.slice(1).map(() => ({ in: 0, out: 0, covered: 0 }));
-  sumByPart(slots, borders, (part, i) => {
-    const covered = slots.covered[i] as number;
-    if (covered === 0) return;
-    const sum = parts[part] as (typeof parts)[number];
-    sum.in += energyOfMean(slots.plus[i] as number, covered);
-    sum.out += energyOfMean(slots.minus[i] as number, covered);
-    sum.covered += covered;
+  const { start, step, length, plus, minus, covered } = slots;
+  return borders.slice(1).map((end, part) => {
+    const from = borders[part] as number;
+    let [into, out, known] = [0, 0, 0];
+    const last = Math.min(length, Math.ceil((end - start) / step));
+    for (let i = Math.max(0, Math.ceil((from - start) / step)); i < last; i++) {
+      const ms = covered[i] as number;
+      into += (plus[i] as number) * ms;
+      out += (minus[i] as number) * ms;
+      known += ms;
+    }
+    if (known === 0) return NO_ENERGY;
+    return {
+      import: into / HOUR,
+      export: out / HOUR,
+      net: (into - out) / HOUR,
+      covered: known,
+      estimated: 0,
+    };
   });
-  return parts.map((p) =>
-    p.covered === 0
-      ? { import: null, export: null, net: null, covered: 0, estimated: 0 }
-      : { import: p.in, export: p.out, net: p.in - p.out, covered: p.covered, estimated: 0 },
-  );
 }

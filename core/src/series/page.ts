@@ -91,24 +91,58 @@ export function encodePage(slots: Slots): PageBytes {
  * @throws PageError
  */
 export function decodePage(start: number, step: number, flow: Uint8Array, shape: Uint8Array | null): Slots {
+  const slots = emptySlots(start, step, lengthOf(flow));
+  decodePageInto(slots, start, flow, shape);
+  return slots;
+}
+
+/**
+ * Puts the slots of a page that begins at `start` in the place of those of `into` at the same time, as far as they lie in
+ * it. A year of pages is read this way without a page being made of each.
+ * @throws PageError
+ */
+export function decodePageInto(into: Slots, start: number, flow: Uint8Array, shape: Uint8Array | null): void {
   try {
     const read = new Reader(flow);
-    const { length, known } = readKnown(read);
-    const slots = emptySlots(start, step, length);
-    readDoubles(read, slots.plus, known);
-    readDoubles(read, slots.minus, known);
-    readWholes(read, slots.covered, known);
-    if (shape === null) return slots;
+    const offset = Math.round((start - into.start) / into.step);
+    const at = placesOf(read, offset, into.length);
+    for (let i = 0; i < at.covering.length; i++) clearSlot(into, at.covering[i] as number);
+    readDoubles(read, into.plus, at);
+    readDoubles(read, into.minus, at);
+    readWholes(read, into.covered, at);
+    if (shape === null) return;
     const more = new Reader(shape);
-    const mean = (i: number) => (slots.plus[i] as number) - (slots.minus[i] as number);
-    for (const column of [slots.min, slots.max, slots.last]) readDoubles(more, column, known, mean);
-    readWholes(more, slots.count, known);
-    return slots;
+    for (const column of [into.min, into.max, into.last]) readDoubles(more, column, at, into);
+    readWholes(more, into.count, at);
   } catch (error) {
     if (error instanceof RangeError)
       throw new PageError(`page at ${start} is cut off: ${flow.length} and ${shape?.length} bytes`);
     throw error;
   }
+}
+
+const lengthOf = (page: Uint8Array): number => (page[0] ?? 0) | ((page[1] ?? 0) << 8);
+
+function clearSlot(slots: Slots, i: number): void {
+  slots.plus[i] = 0;
+  slots.minus[i] = 0;
+  slots.covered[i] = 0;
+  slots.min[i] = Infinity;
+  slots.max[i] = -Infinity;
+  slots.last[i] = NaN;
+  slots.count[i] = 0;
+}
+
+const NOTHING = new Int32Array(0);
+
+/** Where what is read goes. */
+interface Places {
+  /** Index of each known slot, −1 for one that lies outside; null when they are `count` in a row from `first` on. */
+  known: Int32Array | null;
+  first: number;
+  count: number;
+  /** Indices of all slots of the page that lie inside. */
+  covering: Int32Array;
 }
 
 function writeKnown(write: Writer, slots: Slots): void {
@@ -121,14 +155,27 @@ function writeKnown(write: Writer, slots: Slots): void {
   }
 }
 
-function readKnown(read: Reader): { length: number; known: number[] } {
-  const length = read.byte() | (read.byte() << 8);
-  const known: number[] = [];
-  for (let i = 0; i < length; i += 8) {
-    const bits = read.byte();
-    for (let k = 0; k < 8; k++) if (bits & (1 << k)) known.push(i + k);
+function placesOf(read: Reader, offset: number, length: number): Places {
+  const own = read.byte() | (read.byte() << 8);
+  const bits = new Uint8Array(Math.ceil(own / 8));
+  let all = offset >= 0 && offset + own <= length;
+  for (let i = 0; i < bits.length; i++) {
+    bits[i] = read.byte();
+    all &&= bits[i] === (i < own >> 3 ? 0xff : (1 << (own % 8)) - 1);
   }
-  return { length, known };
+  // The usual page: all of it is known, and all of it is wanted.
+  if (all) return { known: null, first: offset, count: own, covering: NOTHING };
+  const known = new Int32Array(own);
+  let count = 0;
+  for (let i = 0; i < own; i++) {
+    if (!((bits[i >> 3] as number) & (1 << (i & 7)))) continue;
+    const at = offset + i;
+    known[count++] = at >= 0 && at < length ? at : -1;
+  }
+  const first = Math.max(0, offset);
+  const covering = new Int32Array(Math.max(0, Math.min(length, offset + own) - first));
+  for (let i = 0; i < covering.length; i++) covering[i] = first + i;
+  return { known, first, count, covering };
 }
 
 function writeDoubles(
@@ -148,19 +195,26 @@ function writeDoubles(
   }
 }
 
-function readDoubles(
-  read: Reader,
-  column: Float64Array,
-  known: readonly number[],
-  mean?: (i: number) => number,
-): void {
+function readDoubles(read: Reader, column: Float64Array, places: Places, mean?: Slots): void {
+  const { known, first, count } = places;
   const mode = read.byte();
-  if (mode === LIKE_MEAN && mean) for (const i of known) column[i] = mean(i);
-  else if (mode === CONSTANT) {
+  if (mode === LIKE_MEAN && mean) {
+    for (let i = 0; i < count; i++) {
+      const at = known ? (known[i] as number) : first + i;
+      if (at >= 0) column[at] = (mean.plus[at] as number) - (mean.minus[at] as number);
+    }
+  } else if (mode === CONSTANT) {
     const value = read.double();
-    for (const i of known) column[i] = value;
-  } else if (mode === PLAIN) for (const i of known) column[i] = read.double();
-  else throw new PageError(`no way ${mode} of keeping a column`);
+    if (!known) column.fill(value, first, first + count);
+    else for (let i = 0; i < count; i++) if ((known[i] as number) >= 0) column[known[i] as number] = value;
+  } else if (mode === PLAIN) {
+    if (!known) for (let i = 0; i < count; i++) column[first + i] = read.double();
+    else
+      for (let i = 0; i < count; i++) {
+        const value = read.double();
+        if ((known[i] as number) >= 0) column[known[i] as number] = value;
+      }
+  } else throw new PageError(`no way ${mode} of keeping a column`);
 }
 
 function writeWholes(write: Writer, column: Uint32Array, known: readonly number[]): void {
@@ -171,11 +225,18 @@ function writeWholes(write: Writer, column: Uint32Array, known: readonly number[
   else for (const i of known) write.whole(column[i] as number);
 }
 
-function readWholes(read: Reader, column: Uint32Array, known: readonly number[]): void {
-  if (read.byte() === CONSTANT) {
-    const value = read.whole();
-    for (const i of known) column[i] = value;
-  } else for (const i of known) column[i] = read.whole();
+function readWholes(read: Reader, column: Uint32Array, { known, first, count }: Places): void {
+  const constant = read.byte() === CONSTANT;
+  let value = constant ? read.whole() : 0;
+  if (constant && !known) {
+    column.fill(value, first, first + count);
+    return;
+  }
+  for (let i = 0; i < count; i++) {
+    if (!constant) value = read.whole();
+    const at = known ? (known[i] as number) : first + i;
+    if (at >= 0) column[at] = value;
+  }
 }
 
 /** What a counter has counted in slots: Wh (or the counter's own unit), and the milliseconds over which it is known. */
@@ -209,14 +270,26 @@ export function encodeCounts(counts: Counts): Uint8Array {
 
 /** @throws PageError */
 export function decodeCounts(start: number, step: number, bytes: Uint8Array): Counts {
+  const counts = emptyCounts(start, step, lengthOf(bytes));
+  decodeCountsInto(counts, start, bytes);
+  return counts;
+}
+
+/** As {@link decodePageInto}. @throws PageError */
+export function decodeCountsInto(into: Counts, start: number, bytes: Uint8Array): void {
   try {
     const read = new Reader(bytes);
-    const length = read.byte() | (read.byte() << 8);
-    const counts = emptyCounts(start, step, length);
-    const all = Array.from({ length }, (_, i) => i);
-    readDoubles(read, counts.increment, all);
-    readWholes(read, counts.covered, all);
-    return counts;
+    const own = read.byte() | (read.byte() << 8);
+    const offset = Math.round((start - into.start) / into.step);
+    const inside = offset >= 0 && offset + own <= into.length;
+    const known = inside ? null : new Int32Array(own);
+    for (let i = 0; known && i < own; i++) {
+      const place = offset + i;
+      known[i] = place >= 0 && place < into.length ? place : -1;
+    }
+    const at = { known, first: offset, count: own, covering: NOTHING };
+    readDoubles(read, into.increment, at);
+    readWholes(read, into.covered, at);
   } catch (error) {
     if (error instanceof RangeError) throw new PageError(`counts at ${start} are cut off`);
     throw error;

@@ -11,6 +11,7 @@ import {
 import { meanAt, MINUTE, QUARTER, slotAt, type Counts } from '@loka/core/series';
 import { calendarBorders, type CalendarStep } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
+import { bisectLeft, bisectRight } from 'd3-array';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { counterPointsOf, powerPointsOf } from '../book/nodePoints.js';
@@ -21,6 +22,8 @@ import { SiteService } from '../site/site.service.js';
 /** What may flow out of a place before a counter of what flows in does not tell all: this share of it, and this much, Wh. */
 const EXPORT_SHARE = 0.01;
 const EXPORT_LEAST = 10;
+/** So much of the end of a period tells which source is taken for all of it. */
+const DECIDING = 31 * 86_400_000;
 
 /** Points from which the energy of a place comes. */
 interface Sources {
@@ -73,15 +76,15 @@ export class EnergyService {
     const borders = [from, ...inside, to];
     const now = Date.now();
     const spans = borders.slice(1).map((end, i) => Math.max(0, Math.min(end, now) - (borders[i] as number)));
-    const found = await this.bySource(this.sources(), borders);
+    const found = await this.bySource(await this.withoutNeedless(from, to), borders);
     return {
       borders,
       nodes: [...found].flatMap(([nodeId, both]) => {
         const source = chosen(both);
         const parts = source === null ? null : both[source];
         if (source === null || !parts) return [];
-        const column = <K extends keyof ReturnType<typeof summary>>(key: K) =>
-          parts.map((energy, i) => summary(energy, spans[i] as number)[key]);
+        const figures = parts.map((energy, i) => summary(energy, spans[i] as number));
+        const column = <K extends keyof ReturnType<typeof summary>>(key: K) => figures.map((f) => f[key]);
         return [
           {
             nodeId,
@@ -115,6 +118,25 @@ export class EnergyService {
         }, 0),
       ),
     }));
+  }
+
+  /**
+   * The sources of a long period without those that would not be taken: a power beside a counter of both directions, or
+   * beside one of what flows in where, in the last weeks of the period, nothing has flown out; else that counter.
+   */
+  private async withoutNeedless(from: number, to: number): Promise<Sources[]> {
+    const sources = this.sources();
+    const both = sources.filter((s) => s.importing.length > 0 && s.power.length > 0);
+    const asked = both.filter((s) => s.exporting.length === 0);
+    const end = Math.min(to, Date.now());
+    const lately =
+      asked.length === 0 ? null : await this.bySource(asked, [Math.max(from, end - DECIDING), end]);
+    return sources.map((s) => {
+      if (!both.includes(s)) return s;
+      const counter =
+        s.exporting.length > 0 || (lately && chosen(lately.get(s.nodeId) as BySource) === 'counter');
+      return counter ? { ...s, power: [] } : { ...s, importing: [] };
+    });
   }
 
   private sources(): Sources[] {
@@ -157,13 +179,7 @@ export class EnergyService {
       sources.map((s) => [
         s.nodeId,
         {
-          power: sumOf(
-            s.power.map((p) =>
-              (slots.get(p.id) ?? [])
-                .map((block) => energyOfSlots(block, borders))
-                .reduce(addEach, empty(borders)),
-            ),
-          ),
+          power: sumOf(s.power.map((p) => energyOfBlocks(slots.get(p.id) ?? [], borders))),
           counter: inAndOut(
             sumOf(s.importing.map((p) => counted.get(p.id) as Energy[])),
             sumOf(s.exporting.map((p) => counted.get(p.id) as Energy[])),
@@ -236,9 +252,22 @@ export class EnergyService {
   }
 }
 
+/** Blocks follow one another: most parts lie in one of them, and only those on a border in two. */
+function energyOfBlocks(blocks: Blocks, borders: readonly number[]): Energy[] {
+  const parts = empty(borders);
+  for (const slots of blocks) {
+    const end = slots.start + slots.length * slots.step;
+    const first = Math.max(0, bisectRight(borders, slots.start) - 1);
+    const last = Math.min(parts.length, bisectLeft(borders, end));
+    energyOfSlots(slots, borders.slice(first, last + 1)).forEach((energy, i) => {
+      const known = parts[first + i] as Energy;
+      parts[first + i] = known === NO_ENERGY ? energy : addEnergy(known, energy, 'later');
+    });
+  }
+  return parts;
+}
+
 const empty = (borders: readonly number[]): Energy[] => borders.slice(1).map(() => NO_ENERGY);
-const addEach = (a: Energy[], b: Energy[]): Energy[] =>
-  a.map((energy, i) => addEnergy(energy, b[i] as Energy, 'later'));
 
 /** The sum of what several points say, part by part; null without any. A part that one of them does not know is not known. */
 function sumOf(list: readonly Energy[][]): Energy[] | null {

@@ -62,30 +62,36 @@ export class DueMarks {
    */
   touchedBy(samples: readonly { pointId: number; t: number }[]): Minutes {
     const touched = new Minutes();
-    let last = { pointId: NaN, minute: NaN, end: NaN };
+    const last = new Map<number, { minute: number; end: number; hold: (t: number) => number }>();
     for (const { pointId, t } of samples) {
       const minute = spanStart(t, MINUTE);
-      const end = t + this.intervals.hold(pointId)(t);
+      let known = last.get(pointId);
+      if (!known) last.set(pointId, (known = { minute: NaN, end: NaN, hold: this.intervals.hold(pointId) }));
+      const end = t + known.hold(t);
       // Polled every second: nearly every sample falls into the minutes of the one before.
-      if (last.pointId === pointId && last.minute === minute && spanStart(end - 1, MINUTE) <= last.end)
-        continue;
-      last = { pointId, minute, end: spanStart(end - 1, MINUTE) };
+      if (known.minute === minute && end <= known.end) continue;
+      known.minute = minute;
+      known.end = spanStart(end - 1, MINUTE) + MINUTE;
       for (const id of [pointId, ...this.derived.dependents(pointId)])
         for (let m = minute; m < end; m += MINUTE) touched.add(id, m);
     }
     return touched;
   }
 
-  /** Marks minutes that are not known to be marked. Call {@link remember} when the transaction has been committed. */
-  async mark(tables: Pick<EntityManager, 'query'>, minutes: Iterable<[number, number]>): Promise<Minutes> {
+  /** Those of some minutes that are not known to be marked. */
+  unknown(minutes: Iterable<[number, number]>): Minutes {
     const fresh = new Minutes();
     for (const [pointId, minute] of minutes) if (!this.known.has(pointId, minute)) fresh.add(pointId, minute);
-    for (const rows of chunksOf([...fresh], ROWS_A_STATEMENT))
+    return fresh;
+  }
+
+  /** Marks minutes. When that has been committed, {@link remember} keeps them from being marked again for nothing. */
+  async mark(tables: Pick<EntityManager, 'query'>, minutes: Iterable<[number, number]>): Promise<void> {
+    for (const rows of chunksOf([...minutes], ROWS_A_STATEMENT))
       await tables.query(
         'INSERT INTO rollup_due (pointId, minute) VALUES ? ON DUPLICATE KEY UPDATE gen = gen + 1',
         [rows],
       );
-    return fresh;
   }
 
   remember(minutes: Minutes): void {

@@ -2,7 +2,9 @@ import {
   coarsen,
   coarsenCounts,
   decodeCounts,
+  decodeCountsInto,
   decodePage,
+  decodePageInto,
   emptyCounts,
   emptySlots,
   encodeCounts,
@@ -53,37 +55,51 @@ const SELECTED: Record<Columns, string> = {
   counts: 'pointId, start, counts',
 };
 const ROWS_A_STATEMENT = 200;
-const IDS_A_STATEMENT = 500;
+const POINTS_AT_A_TIME = 15;
 
 /** SQL on the pages of rollups: the one place that knows how they lie. */
 @Injectable()
 export class Pages {
   constructor(@InjectDataSource() private readonly db: DataSource) {}
 
-  /** Calls back with every page of points that touches [from, to), by point, ascending. */
-  async each(
+  /** Puts the pages of points that touch [from, to) into their slots, in the place of what is there. */
+  intoSlots(
+    level: Level,
+    blocks: ReadonlyMap<number, Slots>,
+    from: number,
+    to: number,
+    columns: Exclude<Columns, 'counts'>,
+  ): Promise<void> {
+    return this.each(level, [...blocks.keys()], from, to, columns, ({ pointId, start, flow, shape }) =>
+      decodePageInto(blocks.get(pointId) as Slots, start, flow, shape ?? null),
+    );
+  }
+
+  /** As {@link intoSlots}, for what counters have counted. */
+  intoCounts(level: Level, blocks: ReadonlyMap<number, Counts>, from: number, to: number): Promise<void> {
+    return this.each(level, [...blocks.keys()], from, to, 'counts', ({ pointId, start, counts }) => {
+      if (counts) decodeCountsInto(blocks.get(pointId) as Counts, start, counts);
+    });
+  }
+
+  /** Some points at a time: while one part is decoded here, the database reads the next. */
+  private async each(
     level: Level,
     pointIds: readonly number[],
     from: number,
     to: number,
     columns: Columns,
-    take: (page: Page) => void,
+    take: (row: Row) => void,
   ): Promise<void> {
-    const { level: number, step, page } = LEVELS[level];
-    for (const ids of chunksOf(pointIds, IDS_A_STATEMENT)) {
-      const rows: Row[] = await this.db.query(
-        `SELECT ${SELECTED[columns]} FROM rollup_pages WHERE pointId IN (?) AND level = ? AND start >= ? AND start < ?`,
-        [ids, number, spanStart(from, page), to],
-      );
-      for (const { pointId, start, flow, shape, counts } of rows)
-        take({
-          pointId,
-          start,
-          slots:
-            columns === 'counts' ? emptySlots(start, step, 0) : decodePage(start, step, flow, shape ?? null),
-          counts: counts ? decodeCounts(start, step, counts) : null,
-        });
-    }
+    const { level: number, page } = LEVELS[level];
+    const sql = `SELECT ${SELECTED[columns]} FROM rollup_pages WHERE pointId IN (?) AND level = ? AND start >= ? AND start < ?`;
+    const parts = chunksOf(pointIds, POINTS_AT_A_TIME)[Symbol.iterator]();
+    const reader = async () => {
+      for (const ids of parts)
+        for (const row of (await this.db.query(sql, [ids, number, spanStart(from, page), to])) as Row[])
+          take(row);
+    };
+    await Promise.all([reader(), reader()]);
   }
 
   /** The pages of points that begin at the given instants, as `${pointId} ${start}`. */

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { DataSource, type EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
 import { isDatabaseAway } from '../database/away.js';
-import { DueMarks, type Minutes } from './dueMarks.js';
+import { DueMarks } from './dueMarks.js';
 import { Journal, type Put, type StoredSample } from './journal.js';
 import { RefusedRows } from './refusedRows.js';
 import { Spool } from './spool.js';
@@ -164,14 +164,17 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
 
   private async commit(batch: readonly StoredSample[]): Promise<void> {
     if (batch.length === 0) return;
-    let put: Put | undefined;
-    let marked: Minutes | undefined;
-    await this.db.transaction(async (tables) => {
-      put = await this.journal.insert(tables, batch);
-      marked = await this.marks.mark(tables, this.marks.touchedBy(batch));
-    });
-    this.marks.remember(marked as Minutes);
-    this.note(batch, put as Put);
+    const fresh = this.marks.unknown(this.marks.touchedBy(batch));
+    // Where all marks stand already, one statement is all there is, and is a transaction by itself.
+    const put =
+      fresh.size === 0
+        ? await this.journal.insert(this.db.manager, batch)
+        : await this.db.transaction(async (tables) => {
+            await this.marks.mark(tables, fresh);
+            return this.journal.insert(tables, batch);
+          });
+    this.marks.remember(fresh);
+    this.note(batch, put);
   }
 
   /** Finds the rows that are refused by halving, and puts them aside, unless the database refuses everything. */

@@ -102,9 +102,7 @@ export class SlotReader {
     const [a, b] = quarters;
     if (b > a) {
       const blocks = new Map(pointIds.map((id) => [id, emptyCounts(a, QUARTER, (b - a) / QUARTER)]));
-      await this.pages.each('quarters', pointIds, a, b, 'counts', ({ pointId, counts }) => {
-        if (counts) pasteCounts(blocks.get(pointId) as Counts, counts);
-      });
+      await this.pages.intoCounts('quarters', blocks, a, b);
       for (const hour of anew)
         pasteCounts(blocks.get(hour.pointId) as Counts, coarsenCounts(hour.counts, QUARTER));
       for (const [id, counts] of blocks) found.get(id)?.push(counts);
@@ -120,9 +118,7 @@ export class SlotReader {
     anew: readonly { pointId: number; counts: Counts }[],
   ): Promise<Map<number, Counts>> {
     const blocks = new Map(pointIds.map((id) => [id, emptyCounts(from, MINUTE, (to - from) / MINUTE)]));
-    await this.pages.each('minutes', pointIds, from, to, 'counts', ({ pointId, counts }) => {
-      if (counts) pasteCounts(blocks.get(pointId) as Counts, counts);
-    });
+    await this.pages.intoCounts('minutes', blocks, from, to);
     for (const { pointId, counts } of anew) pasteCounts(blocks.get(pointId) as Counts, counts);
     return blocks;
   }
@@ -177,18 +173,14 @@ export class SlotReader {
     const anew = await this.rollDue(due, now);
     for (const [a, b] of minutes) {
       const blocks = new Map(pointIds.map((id) => [id, emptySlots(a, MINUTE, (b - a) / MINUTE)]));
-      await this.pages.each('minutes', pointIds, a, b, columns, ({ pointId, slots }) =>
-        pasteSlots(blocks.get(pointId) as Slots, slots),
-      );
+      await this.pages.intoSlots('minutes', blocks, a, b, columns);
       for (const { pointId, slots } of anew) pasteSlots(blocks.get(pointId) as Slots, slots);
       add(blocks);
     }
     const [a, b] = quarters;
     if (b > a) {
       const blocks = new Map(pointIds.map((id) => [id, emptySlots(a, QUARTER, (b - a) / QUARTER)]));
-      await this.pages.each('quarters', pointIds, a, b, columns, ({ pointId, slots }) =>
-        pasteSlots(blocks.get(pointId) as Slots, slots),
-      );
+      await this.pages.intoSlots('quarters', blocks, a, b, columns);
       for (const { pointId, slots } of await this.quartersWith(anew, a, b))
         pasteSlots(blocks.get(pointId) as Slots, slots);
       add(blocks);
