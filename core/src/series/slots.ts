@@ -26,9 +26,29 @@ export interface Slots {
   covered: Uint32Array;
 }
 
-/** Slots in which nothing is known. @param start UTC ms; @param step ms */
-export function emptySlots(start: number, step: number, length: number): Slots {
+/**
+ * Slots in which nothing is known.
+ * @param start UTC ms; @param step ms
+ * @param shape false for flow alone: `min`, `max`, `last` and `count` then have no place, and are not to be asked for
+ */
+export function emptySlots(start: number, step: number, length: number, shape = true): Slots {
   const column = () => new Float64Array(length);
+  if (!shape) {
+    const none = new Float64Array(0);
+    const covered = new Uint32Array(length);
+    return {
+      start,
+      step,
+      length,
+      min: none,
+      max: none,
+      plus: column(),
+      minus: column(),
+      last: none,
+      count: NO_COUNT,
+      covered,
+    };
+  }
   return {
     start,
     step,
@@ -42,6 +62,8 @@ export function emptySlots(start: number, step: number, length: number): Slots {
     covered: new Uint32Array(length),
   };
 }
+
+const NO_COUNT = new Uint32Array(0);
 
 /** Mean over the covered time of slot i; NaN in a gap. */
 export const meanAt = (slots: Slots, i: number): number =>
@@ -90,7 +112,8 @@ export function pasteSlots(into: Slots, from: Slots): void {
   const length = Math.min(from.length, into.length - first);
   if (length <= skip) return;
   for (const column of COLUMNS)
-    (into[column] as Float64Array).set((from[column] as Float64Array).subarray(skip, length), first + skip);
+    if (into[column].length > 0 && from[column].length > 0)
+      (into[column] as Float64Array).set((from[column] as Float64Array).subarray(skip, length), first + skip);
 }
 
 /** The columns of slots, in the order in which they are kept. */

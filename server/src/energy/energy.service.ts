@@ -202,13 +202,13 @@ export class EnergyService {
     const scale = own ? null : await this.slots.scaleOf(this.powerBehind(point), from, to);
     const factor = (t: number) => (own ? this.slots.gainOf(point.id, t) : (scale?.(t) ?? 1));
     const parts = borders.slice(1).map(() => ({ sum: 0, covered: 0, estimated: 0 }));
+    const scaled = own || scale !== null;
     for (const block of counts)
       sumByPart(block, borders, (part, i) => {
-        const covered = block.covered[i] as number;
-        if (covered === 0) return;
         const sum = parts[part] as (typeof parts)[number];
-        sum.sum += (block.increment[i] as number) * factor(block.start + i * block.step);
-        sum.covered += covered;
+        const increment = block.increment[i] as number;
+        sum.sum += scaled ? increment * factor(block.start + i * block.step) : increment;
+        sum.covered += block.covered[i] as number;
       });
     for (const span of spans)
       parts.forEach((sum, part) => {

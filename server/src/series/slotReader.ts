@@ -172,14 +172,18 @@ export class SlotReader {
     for (const [a, b] of edges) add(await this.roller.rollStretch(pointIds, a, b, now));
     const anew = await this.rollDue(due, now);
     for (const [a, b] of minutes) {
-      const blocks = new Map(pointIds.map((id) => [id, emptySlots(a, MINUTE, (b - a) / MINUTE)]));
+      const blocks = new Map(
+        pointIds.map((id) => [id, emptySlots(a, MINUTE, (b - a) / MINUTE, columns === 'all')]),
+      );
       await this.pages.intoSlots('minutes', blocks, a, b, columns);
       for (const { pointId, slots } of anew) pasteSlots(blocks.get(pointId) as Slots, slots);
       add(blocks);
     }
     const [a, b] = quarters;
     if (b > a) {
-      const blocks = new Map(pointIds.map((id) => [id, emptySlots(a, QUARTER, (b - a) / QUARTER)]));
+      const blocks = new Map(
+        pointIds.map((id) => [id, emptySlots(a, QUARTER, (b - a) / QUARTER, columns === 'all')]),
+      );
       await this.pages.intoSlots('quarters', blocks, a, b, columns);
       for (const { pointId, slots } of await this.quartersWith(anew, a, b))
         pasteSlots(blocks.get(pointId) as Slots, slots);
