@@ -5,7 +5,7 @@ import { exceptionQuality, isBad, isGood, QUALITY, qualityInWords } from './qual
 import { rollUp } from './rollup.js';
 import { coarsen, correctSlots, meanAt, QUARTER } from './slots.js';
 import { judge } from './verdicts.js';
-import { holdAt, type Sample } from './sample.js';
+import { holdAt, isFresh, type Sample } from './sample.js';
 
 const good = (t: number, v: number): Sample => ({ t, v, q: QUALITY.good });
 const bad = (t: number): Sample => ({ t, v: null, q: QUALITY.timeout });
@@ -190,6 +190,10 @@ it('breaks a line where readings are missing and where they are bad', () => {
   const line = breakAtGaps([good(0, 1), good(1000, 2), good(9000, 3), bad(10_000), good(11_000, 4)], hold);
   expect(line.v).toEqual([1, 2, null, 3, null, 4]);
   expect(line.t[2]).toBe(3500);
+});
+it('what is shown speaks for its hold and a moment more', () => {
+  expect([3500, 3501].map((age) => isFresh(10_000, 10_000 + age, 1000))).toEqual([true, false]);
+  expect(isFresh(10_000, 9000, 1000)).toBe(true); // a clock that was set back makes nothing old
 });
 it('uses the interval that held at the time', () => {
   const intervals = [

@@ -13,6 +13,16 @@ export interface Sample {
  */
 export const holdOf = (intervalMs: number): number => Math.round(intervalMs * 2.5);
 
+/** A reading is on its way for a moment before anybody sees it, ms. */
+const UNDER_WAY = 1000;
+
+/**
+ * Whether a reading that was taken at t still speaks at `now`, as it is seen from a screen or a watcher: its hold, and the
+ * moment that the next one may be under way. Recorded readings are judged by their hold alone.
+ */
+export const isFresh = (t: number, now: number, intervalMs: number): boolean =>
+  now - t <= holdOf(intervalMs) + UNDER_WAY;
+
 /** The interval at which a point was recorded, from an instant on. */
 export interface RecordedInterval {
   validFrom: number;

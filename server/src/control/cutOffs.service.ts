@@ -3,7 +3,7 @@ import type { LiveReading } from '@loka/contract/readings';
 import { ARMED, restoreCutOff, stepCutOff, type CutOffDecision, type CutOffState } from '@loka/core/control';
 import { printNumber } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
-import { holdOf } from '@loka/core/series';
+import { isFresh } from '@loka/core/series';
 import { siteClock } from '@loka/core/time';
 import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -32,8 +32,6 @@ interface Watched {
 
 /** How often a tripped switch that still reads closed is told to open again. */
 const TRY_AGAIN = 2000;
-/** A reading may be this much later than its hold before the rule calls itself blind, ms. */
-const GRACE = 500;
 
 /** Overload cut-off: watches a point and opens a switch when it stays above the limit, until a person restores it. */
 @Injectable()
@@ -205,8 +203,8 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   /** What comes late, or not at all, protects nothing, and the rule says so. */
   private tellBlind(watched: Watched): void {
     const { rule, state, decision } = watched;
-    const hold = holdOf(this.devices.point(rule.pointId)?.definition.intervalMs ?? 1000);
-    if (!rule.enabled || state.tripped || performance.now() - watched.lastFed <= hold + GRACE) return;
+    const interval = this.devices.point(rule.pointId)?.definition.intervalMs ?? 1000;
+    if (!rule.enabled || state.tripped || isFresh(watched.lastFed, performance.now(), interval)) return;
     if (decision?.action === 'none' && decision.because === 'blind') return;
     watched.decision = { action: 'none', because: 'blind' };
     this.say();

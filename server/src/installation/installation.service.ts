@@ -1,7 +1,7 @@
 import type { InstallationNode, NodeInput } from '@loka/contract/installation';
 import { feedsIn, jobDone, mayHangBelow } from '@loka/core/installation';
 import { quantityInfo } from '@loka/core/quantities';
-import { holdOf, isUsable } from '@loka/core/series';
+import { isFresh, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { DerivedPoints } from '../series/derivedPoints.js';
@@ -103,7 +103,7 @@ export class InstallationService {
       (p) => p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind !== 'state',
     );
     const fresh = (p: KnownPoint, t: number | null | undefined) =>
-      t !== null && t !== undefined && now - t <= holdOf(p.definition.intervalMs) + 2000;
+      t !== null && t !== undefined && isFresh(t, now, p.definition.intervalMs);
     const answering = read.filter((p) => {
       const reading = this.live.get(p.id);
       return reading && isUsable(reading.q) && fresh(p, reading.t);

@@ -4,7 +4,7 @@ import { quantityInfo } from '@loka/core/quantities';
 import { isFormula, isMessage, type AnyDefinition } from '@loka/core/definitions';
 import { nameOfState } from '@loka/core/points';
 import { hexBytes, readRequestBytes, readSpanOf, kindInWords } from '@loka/core/registers';
-import { holdOf, isUsable, qualityInWords } from '@loka/core/series';
+import { isFresh, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { useReading } from '../api/live.js';
@@ -30,7 +30,7 @@ export function Reading({
   const reading = useReading(point.id);
   const now = useNow(1000);
   const { unit, kind } = quantityInfo(point.definition.quantity);
-  const old = reading !== undefined && now - reading.t > holdOf(point.definition.intervalMs) + 1000;
+  const old = reading !== undefined && !isFresh(reading.t, now, point.definition.intervalMs);
   const named = reading && reading.v !== null ? nameOfState(point.definition, reading.v) : null;
   const usable = reading !== undefined && reading.v !== null && isUsable(reading.q);
   return (
