@@ -1,8 +1,6 @@
 import {
-  applyLine,
   coarsen,
   coarsenCounts,
-  correctFlow,
   correctSlots,
   emptyCounts,
   emptySlots,
@@ -26,6 +24,8 @@ import { Counters } from './counters.js';
 import { DueMarks, type Due } from './dueMarks.js';
 import { LineBook } from './lineBook.js';
 import { MinuteRoller } from './minuteRoller.js';
+import { moveByParts } from './movedTotal.js';
+import { partsOf } from './periodParts.js';
 import { emptyHour, keyOf, Pages, type Columns } from './pages.js';
 
 /** Slots of a point over a period: blocks of different lengths that follow one another without a gap. */
@@ -35,13 +35,6 @@ export type Blocks = Slots[];
 const MARKS_ON_READ = 3000;
 /** What was marked within this time is worked out on reading all the same. */
 const LATELY = 5 * MINUTE;
-
-interface Parts {
-  /** The stretch before the first full minute, and the one after the last. */
-  edges: [from: number, to: number][];
-  minutes: [from: number, to: number][];
-  quarters: [from: number, to: number];
-}
 
 /**
  * Reads rollups of any period, to the millisecond: quarter-hours where they lie wholly inside, minutes beside them, and
@@ -318,36 +311,6 @@ export class SlotReader {
   }
 }
 
-/** A total moved by what its lines are corrected by; what is lowest and highest in it is moved by the mean of that. */
-function moveByParts(
-  total: Slots,
-  parts: readonly { slots: Slots; line: { gain: number; offset: number } }[],
-): Slots {
-  const out = correctSlots(total, () => null);
-  for (let i = 0; i < total.length; i++) {
-    if ((total.covered[i] as number) === 0) continue;
-    let by = 0;
-    for (const { slots, line } of parts) {
-      if ((slots.covered[i] as number) === 0) continue;
-      const mean = (slots.plus[i] as number) - (slots.minus[i] as number);
-      by += applyLine(line, mean) - mean;
-    }
-    out.min[i] = (out.min[i] as number) + by;
-    out.max[i] = (out.max[i] as number) + by;
-    out.last[i] = (out.last[i] as number) + by;
-    const [plus, minus] = correctFlow(
-      total.plus[i] as number,
-      total.minus[i] as number,
-      { gain: 1, offset: by },
-      out.min[i] as number,
-      out.max[i] as number,
-    );
-    out.plus[i] = plus;
-    out.minus[i] = minus;
-  }
-  return out;
-}
-
 function pasteCounts(into: Counts, from: Counts): void {
   const first = slotAt(into, from.start);
   const skip = Math.max(0, -first);
@@ -355,23 +318,4 @@ function pasteCounts(into: Counts, from: Counts): void {
   if (length <= skip) return;
   into.increment.set(from.increment.subarray(skip, length), first + skip);
   into.covered.set(from.covered.subarray(skip, length), first + skip);
-}
-
-/** How a period is made of full quarter-hours, full minutes beside them, and what is left at both ends. */
-function partsOf(from: number, to: number, longest = QUARTER): Parts {
-  const first = spanEnd(from, MINUTE);
-  const last = spanStart(to, MINUTE);
-  if (first > last) return { edges: [[from, to]], minutes: [], quarters: [0, 0] };
-  const edges = [
-    [from, first],
-    [last, to],
-  ].filter((e): e is [number, number] => (e[1] as number) > (e[0] as number));
-  const [a, b] = [spanEnd(first, QUARTER), spanStart(last, QUARTER)];
-  if (a >= b || longest < QUARTER)
-    return { edges, minutes: last > first ? [[first, last]] : [], quarters: [0, 0] };
-  const minutes = [
-    [first, a],
-    [b, last],
-  ].filter((m): m is [number, number] => (m[1] as number) > (m[0] as number));
-  return { edges, minutes, quarters: [a, b] };
 }

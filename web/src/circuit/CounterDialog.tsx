@@ -1,7 +1,6 @@
 import { CounterInput, type CounterRulesSeen } from '@loka/contract/doubts';
 import type { Point } from '@loka/contract/points';
 import { printNumber } from '@loka/core/formats';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';
@@ -9,7 +8,7 @@ import { api } from '../api/client.js';
 import { useCounterRules } from '../api/useApi.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
-import { pointTitle } from '../shared/nodes.js';
+import { PointSelect } from '../shared/PointSelect.js';
 import { LoadingState } from '../shared/states.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
@@ -91,19 +90,7 @@ function Fields({
   };
   return (
     <FormDialog title="Counter" verb="Save" onClose={onClose} {...form.dialog}>
-      <TextField
-        select
-        label="Counter"
-        value={pointId}
-        onChange={(e) => onPoint(Number(e.target.value))}
-        helperText=" "
-      >
-        {counters.map((p) => (
-          <MenuItem key={p.id} value={p.id}>
-            {pointTitle(p)}
-          </MenuItem>
-        ))}
-      </TextField>
+      <PointSelect label="Counter" points={counters} value={pointId} onChange={onPoint} />
       <TextField
         label="Begins again at, kWh"
         {...field('modulus', `100000 for a display of 99 999.9. Left out: ${taken(rules.modulus, 'Wh')}.`)}

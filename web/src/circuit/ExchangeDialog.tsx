@@ -2,7 +2,6 @@ import { type Doubt, ExchangeInput } from '@loka/contract/doubts';
 import type { Point } from '@loka/contract/points';
 import { fromSiteClock, siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { api } from '../api/client.js';
@@ -10,7 +9,7 @@ import { useExchanges } from '../api/useApi.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { serverNow } from '../api/clock.js';
 import { useNotices } from '../shared/notices.js';
-import { pointTitle } from '../shared/nodes.js';
+import { PointSelect } from '../shared/PointSelect.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm:ss";
@@ -51,19 +50,7 @@ export function ExchangeDialog({
   );
   return (
     <FormDialog title="Meter exchanged" verb="Enter" onClose={onClose} {...form.dialog}>
-      <TextField
-        select
-        label="Counter"
-        value={pointId}
-        onChange={(e) => setPointId(Number(e.target.value))}
-        helperText=" "
-      >
-        {counters.map((p) => (
-          <MenuItem key={p.id} value={p.id}>
-            {pointTitle(p)}
-          </MenuItem>
-        ))}
-      </TextField>
+      <PointSelect label="Counter" points={counters} value={pointId} onChange={setPointId} />
       <TextField
         type="datetime-local"
         label="When"

@@ -1,10 +1,9 @@
 import type { Point } from '@loka/contract/points';
 import { fromSiteClock, siteClock } from '@loka/core/time';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { FormDialog } from '../shared/FormDialog.js';
-import { pointTitle } from '../shared/nodes.js';
+import { PointSelect } from '../shared/PointSelect.js';
 import { usePeriod } from '../shared/period.js';
 import { serverNow } from '../api/clock.js';
 
@@ -43,19 +42,7 @@ export function ExportDialog({ points, onClose }: { points: Point[]; onClose: ()
         save();
       }}
     >
-      <TextField
-        select
-        label="Point"
-        value={point}
-        onChange={(e) => setPoint(Number(e.target.value))}
-        helperText=" "
-      >
-        {points.map((p) => (
-          <MenuItem key={p.id} value={p.id}>
-            {pointTitle(p)}
-          </MenuItem>
-        ))}
-      </TextField>
+      <PointSelect label="Point" points={points} value={point} onChange={setPoint} />
       <TextField
         type="datetime-local"
         label="From"
