@@ -100,10 +100,7 @@ it('closes at every level, every day, and over all of them; hours sum to their d
     }
     const calendar = await loka.ask<EnergyCalendar>(`/energy/calendar?from=${start}&to=${end}&step=hour`);
     for (const { nodeId, net } of calendar.nodes)
-      expect(net.reduce<number>((sum, wh) => sum + (wh ?? 0), 0)).toBeCloseTo(
-        of.get(nodeId)?.net ?? 0,
-        3,
-      );
+      expect(net.reduce<number>((sum, wh) => sum + (wh ?? 0), 0)).toBeCloseTo(of.get(nodeId)?.net ?? 0, 3);
   }
   const [first, last] = [days[0], days.at(-1)] as { start: number; end: number }[];
   const all = await energies((first as { start: number }).start, (last as { end: number }).end);

@@ -161,6 +161,12 @@ it('older than the newest of its point, although within its hold, it is not the 
   expect(now('current')).toMatchObject({ t, v: 20 });
   expect((await theRule()).tripped).toBeNull();
 });
+it('a device whose clock was minutes ahead and is set right is the present at once', async () => {
+  await send(Date.now() + 200_000, 21);
+  expect(now('current')?.v).toBe(21);
+  await send(Date.now(), 22);
+  expect(now('current')?.v).toBe(22);
+});
 it('a device whose clock is slow leaves what it protects blind, and that is said', async () => {
   await send(Date.now(), 12);
   await until(

@@ -71,7 +71,8 @@ export class Intake {
    */
   private isLate({ pointId, t, ownTime }: RawReading, now: number): boolean {
     if (!ownTime) return false;
-    const newest = this.instants.noteOwn(pointId, t);
+    // A clock that is ahead, and is set right, must not make the next minutes late.
+    const newest = this.instants.noteOwn(pointId, Math.min(t, now));
     const interval = this.book.point(pointId)?.definition.intervalMs ?? 1000;
     return t < newest || now - t > holdOf(interval);
   }

@@ -58,10 +58,12 @@ export class RebuildsService implements OnApplicationBootstrap {
     ]);
     const plans: Omit<RebuildEntity, 'id'>[] = [];
     for (const pointId of wanted) {
+      const had = await this.journal.extent(pointId);
+      // What is computed for the first time begins where it is asked to; what is computed again where it had begun.
       const extent = this.derived.isDerived(pointId)
-        ? { first: from, last: Date.now() }
-        : await this.journal.extent(pointId);
-      if (!extent || extent.last < from) continue;
+        ? { first: own ? from : (had?.first ?? Infinity), last: Date.now() }
+        : had;
+      if (!extent || extent.last < from || extent.first > extent.last) continue;
       // A counter is followed from its first reading on: what it has counted rests on all that came before.
       const first = this.counters.isCounter(pointId) ? extent.first : Math.max(from, extent.first);
       const start = spanStart(first, HOUR);
