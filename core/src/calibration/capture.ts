@@ -1,3 +1,5 @@
+import { deviation, extent, mean } from 'd3-array';
+
 /** What was read while a calibration point was held: the mean and how steady it was. */
 export interface Capture {
   count: number;
@@ -15,14 +17,15 @@ export class EmptyCaptureError extends Error {
 
 /** Mean, standard deviation and spread of readings. @throws EmptyCaptureError */
 export function summariseCapture(values: readonly number[]): Capture {
-  if (values.length === 0) throw new EmptyCaptureError('no good reading arrived during the capture');
-  const mean = values.reduce((sum, v) => sum + v, 0) / values.length;
-  const squares = values.reduce((sum, v) => sum + (v - mean) ** 2, 0);
+  const average = mean(values);
+  const [least, most] = extent(values);
+  if (average === undefined || least === undefined || most === undefined)
+    throw new EmptyCaptureError('no good reading arrived during the capture');
   return {
     count: values.length,
-    mean,
-    deviation: values.length > 1 ? Math.sqrt(squares / (values.length - 1)) : 0,
-    spread: Math.max(...values) - Math.min(...values),
+    mean: average,
+    deviation: deviation(values) ?? 0,
+    spread: most - least,
   };
 }
 

@@ -1,3 +1,4 @@
+import { deviation, mean } from 'd3-array';
 import { isUsable } from './quality.js';
 import type { Sample } from './sample.js';
 
@@ -55,13 +56,11 @@ export function moveWith(samples: readonly Sample[], marks: readonly Mark[], end
   return { step, spread, noise, switchings: changes.length, clarity, share };
 }
 
-function statistics(values: readonly number[]): { count: number; mean: number; sd: number } {
-  const count = values.length;
-  if (count === 0) return { count, mean: NaN, sd: 0 };
-  const mean = values.reduce((a, b) => a + b, 0) / count;
-  const sd = count < 2 ? 0 : Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / (count - 1));
-  return { count, mean, sd };
-}
+const statistics = (values: readonly number[]): { count: number; mean: number; sd: number } => ({
+  count: values.length,
+  mean: mean(values) ?? NaN,
+  sd: deviation(values) ?? 0,
+});
 
 /**
  * Values that moved, the plainest first. What follows only because the supply's voltage gives way to the load does so
