@@ -112,6 +112,12 @@ async function take(url, { control, ports }) {
   await page.getByRole('link', { name: '1 alert' }).waitFor();
   await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
   await shot('circuit');
+  await open(`/board?at=${node('PV and battery inverter')}&period=yesterday`, 'From its power');
+  await page
+    .getByRole('region', { name: 'Energy' })
+    .evaluate((panel) => panel.scrollIntoView({ block: 'start' }));
+  await shot('energy');
+  await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
   await page.setViewportSize(PHONE);
   await shot('phone-circuit');
   await open('/board', 'Bakery board');
