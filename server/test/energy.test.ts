@@ -1,6 +1,8 @@
 import type { EnergyCalendar } from '@loka/contract/energy';
 import type { Doubt } from '@loka/contract/doubts';
+import type { RegisterMap } from '@loka/contract/registers';
 import { QUALITY } from '@loka/core/series';
+import { RebuildsService } from '../src/series/rebuilds.service.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
 import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
@@ -252,11 +254,33 @@ it('what limits a counter is taken from its register and its place, and can be s
     resolution: 100,
     largestPower: 14_000,
   });
-  const { RebuildsService } = await import('../src/series/rebuilds.service.js');
   await loka.app.get(RebuildsService).idle();
   await site.rollUp();
   const energy = await site.energy(start, start + DAY);
   expect(energy.import).toBeCloseTo(48_000, 3);
   expect(energy.estimated).toBeCloseTo(12_000, 0);
   expect((await doubts('in', start, start + DAY)).map((d) => d.kind)).toEqual(['rolled-over']);
+});
+
+it('a value that turns out to be a counter is counted from its past readings', async () => {
+  const maps = await loka.ask<RegisterMap[]>('/register-maps');
+  const map = maps.find((m) => m.name === 'Recorded') as RegisterMap;
+  const describeOut = async (quantity: string, unit: string) => {
+    const points = map.points.map((p) => (p.key === 'out' ? { ...p, quantity, unit } : p));
+    const { name, description, messages, availability } = map;
+    await loka.ask(`/register-maps/${map.id}`, 'PUT', { name, description, messages, availability, points });
+    await loka.app.get(RebuildsService).idle();
+  };
+  await describeOut('reactive-power', 'var');
+  const start = day('2026-05-01');
+  await site.minutely('in', start, 1441, () => 10_000_000);
+  await site.minutely('out', start, 1441, (i) => 500_000 + at(1000, i));
+  await site.rollUp();
+  expect((await site.energy(start, start + DAY)).export).toBeNull();
+  await describeOut('energy-export', 'Wh');
+  const energy = await site.energy(start, start + DAY);
+  expect([energy.import, energy.export, energy.net]).toEqual([0, 24_000, -24_000]);
+  // And back: what was counted goes with the counter.
+  await describeOut('reactive-power', 'var');
+  expect((await site.energy(start, start + DAY)).export).toBeNull();
 });

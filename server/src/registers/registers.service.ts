@@ -8,12 +8,13 @@ import {
 } from '@loka/contract/registers';
 import { checkMessages } from '@loka/core/messages';
 import type { AnyDefinition } from '@loka/core/definitions';
+import { quantityInfo } from '@loka/core/quantities';
 import { checkMap } from '@loka/core/registers';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { isDeepStrictEqual } from 'node:util';
 import { Repository } from 'typeorm';
-import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
+import { DeviceBook, definitionsOf, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { invalid, notFound, Problem } from '../problem/errors.js';
@@ -22,7 +23,10 @@ import {
   type MapContent,
   type RegisterMapEntity,
 } from '../book/registerMap.entity.js';
+import { RebuildsService } from '../series/rebuilds.service.js';
 import { SHIPPED_MAPS } from './shippedMaps.js';
+
+const kindOf = ({ definition }: KnownPoint) => quantityInfo(definition.quantity).kind;
 
 /** Register maps: the reusable descriptions of kinds of device. */
 @Injectable()
@@ -31,6 +35,7 @@ export class RegistersService implements OnModuleInit {
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     @InjectRepository(RegisterMapVersionEntity) private readonly kept: Repository<RegisterMapVersionEntity>,
+    private readonly rebuilds: RebuildsService,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -73,10 +78,20 @@ export class RegistersService implements OnModuleInit {
     const map = await this.book.maps.save({ id, ...content, version: before.version + 1 });
     await this.keep(map);
     const deviceIds = (await this.book.presentDevices()).filter((d) => d.mapId === id).map((d) => d.id);
+    const kinds = new Map(this.book.allPoints().map((p) => [p.id, kindOf(p)]));
     for (const deviceId of deviceIds) await this.book.matchPoints(deviceId);
     await this.book.reload();
+    const turned = this.book.allPoints().filter((p) => kinds.has(p.id) && kinds.get(p.id) !== kindOf(p));
+    await this.workOut(turned, map.name);
     this.changes.say('register-maps', 'devices', 'installation');
     return { ...map, deviceIds };
+  }
+
+  /** What turned out to be a counter was not counted yet, and a counter is no flow: their past is worked out anew. */
+  private async workOut(turned: readonly KnownPoint[], name: string): Promise<void> {
+    const ids = turned.map((p) => p.id);
+    const plan = await this.rebuilds.plan(this.book.pointRows.manager, ids, 0, { own: true });
+    if (plan.length > 0) void this.rebuilds.run(`Recorded readings as ${name} describes them now`, plan);
   }
 
   /** What saving a map would change, and whom it would touch. */
