@@ -284,3 +284,23 @@ it('a value that turns out to be a counter is counted from its past readings', a
   await describeOut('reactive-power', 'var');
   expect((await site.energy(start, start + DAY)).export).toBeNull();
 });
+
+it('where a counter says nothing over a period, the calendar takes the power; where it counts, the counter', async () => {
+  // Before anything else that the counter has counted, so that no gap reaches into the first day.
+  const start = day('2025-06-10');
+  const byHour = async (from: number) => {
+    const { nodes } = await loka.ask<EnergyCalendar>(
+      `/energy/calendar?from=${from}&to=${from + DAY}&step=hour`,
+    );
+    return nodes.find((n) => n.nodeId === site.place);
+  };
+  await site.minutely('total', start, 2881, () => 1500);
+  await site.minutely('in', start + DAY, 1441, (i) => 11_000_000 + at(1400, i));
+  await site.rollUp();
+  const [first, second] = [await byHour(start), await byHour(start + DAY)];
+  expect(first?.source).toBe('power');
+  expect(first?.import).toEqual(Array.from({ length: 24 }, () => 1500));
+  expect(first?.coverage).toEqual(Array.from({ length: 24 }, () => 1));
+  expect(second?.source).toBe('counter');
+  expect(second?.import).toEqual(Array.from({ length: 24 }, () => 1400));
+});
