@@ -76,7 +76,7 @@ export class EnergyService {
     const borders = [from, ...inside, to];
     const now = Date.now();
     const spans = borders.slice(1).map((end, i) => Math.max(0, Math.min(end, now) - (borders[i] as number)));
-    const found = await this.bySourceTaken(borders);
+    const found = await this.bySource(await this.withoutNeedless(from, to), borders);
     return {
       borders,
       nodes: [...found].flatMap(([nodeId, both]) => {
@@ -121,30 +121,22 @@ export class EnergyService {
   }
 
   /**
-   * Energy of every place from the source that is taken for it, without reading the other one: a counter of both
-   * directions, or one of what flows in where, in the last weeks of the period, nothing has flown out; else the power,
-   * and the power as well where the counter turns out to know nothing.
+   * The sources of a long period without those that would not be taken: a power beside a counter of both directions, or
+   * beside one of what flows in where, in the last weeks of the period, nothing has flown out; else that counter.
    */
-  private async bySourceTaken(borders: readonly number[]): Promise<Map<number, BySource>> {
-    const from = borders[0] as number;
-    const end = Math.min(borders.at(-1) as number, Date.now());
+  private async withoutNeedless(from: number, to: number): Promise<Sources[]> {
     const sources = this.sources();
-    const both = sources.filter((s) => s.power.length > 0 && s.importing.length > 0);
-    const asked = both.filter((s) => s.exporting.length === 0).map((s) => ({ ...s, importing: [] }));
+    const both = sources.filter((s) => s.importing.length > 0 && s.power.length > 0);
+    const asked = both.filter((s) => s.exporting.length === 0);
+    const end = Math.min(to, Date.now());
     const lately =
       asked.length === 0 ? null : await this.bySource(asked, [Math.max(from, end - DECIDING), end]);
-    const byPower = (s: Sources) => flowsOut(lately?.get(s.nodeId)?.power ?? []);
-    const found = await this.bySource(
-      sources.map((s) => {
-        if (!both.includes(s)) return s;
-        return byPower(s) ? { ...s, importing: [] } : { ...s, power: [] };
-      }),
-      borders,
-    );
-    const silent = both.filter((s) => found.get(s.nodeId)?.counter?.every((e) => e.net === null));
-    if (silent.length > 0)
-      for (const [nodeId, energy] of await this.bySource(silent, borders)) found.set(nodeId, energy);
-    return found;
+    return sources.map((s) => {
+      if (!both.includes(s)) return s;
+      const counter =
+        s.exporting.length > 0 || (lately && chosen(lately.get(s.nodeId) as BySource) === 'counter');
+      return counter ? { ...s, power: [] } : { ...s, importing: [] };
+    });
   }
 
   private sources(): Sources[] {
@@ -298,13 +290,8 @@ function inAndOut(incoming: Energy[] | null, outgoing: Energy[] | null): Energy[
 function chosen({ counter, power }: BySource): EnergySource | null {
   if (!counter || counter.every((e) => e.net === null)) return power ? 'power' : null;
   if (!power || counter.some((e) => e.export !== null)) return 'counter';
-  return flowsOut(power) ? 'power' : 'counter';
-}
-
-/** Whether so much has flown out that what flows in alone does not tell all. */
-function flowsOut(power: readonly Energy[]): boolean {
   const sum = (key: 'import' | 'export') => power.reduce((total, e) => total + (e[key] ?? 0), 0);
-  return sum('export') > Math.max(EXPORT_LEAST, EXPORT_SHARE * sum('import'));
+  return sum('export') > Math.max(EXPORT_LEAST, EXPORT_SHARE * sum('import')) ? 'power' : 'counter';
 }
 
 function summary(energy: Energy, span: number) {
