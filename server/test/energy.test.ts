@@ -304,3 +304,57 @@ it('where a counter says nothing over a period, the calendar takes the power; wh
   expect(second?.source).toBe('counter');
   expect(second?.import).toEqual(Array.from({ length: 24 }, () => 1400));
 });
+
+it('over a long period the source is the one that the whole of it asks for, read or not', async () => {
+  // 1 kW in, but for two hours from noon on the first two days, in which 1 kW flows out; the counter knows only of what
+  // comes in. Of more than a hundredth that flows out, the power has to tell.
+  const start = day('2025-01-01');
+  const flowsOut = (i: number) => i < 2 * 1440 && i % 1440 >= 720 && i % 1440 < 840;
+  let counted = 10_000_000;
+  await site.minutely('total', start, 12 * 1440 + 1, (i) => (flowsOut(i) ? -1000 : 1000));
+  await site.minutely('in', start, 12 * 1440 + 1, (i) => {
+    if (i > 0 && !flowsOut(i - 1)) counted += 1000 / 60;
+    return Math.floor(counted + 1e-6);
+  });
+  await site.rollUp();
+  const ask = async (from: number, to: number) => {
+    const { nodes } = await loka.ask<EnergyCalendar>(`/energy/calendar?from=${from}&to=${to}&step=day`);
+    const own = nodes.find((n) => n.nodeId === site.place);
+    const sum = (column?: (number | null)[]) => (column ?? []).reduce<number>((a, b) => a + (b ?? 0), 0);
+    const all = await site.energy(from, to);
+    expect(all.source).toBe(own?.source);
+    return { source: own?.source, import: sum(own?.import), export: sum(own?.export), net: sum(own?.net) };
+  };
+  const check = async () => {
+    // 4 of 288 hours.
+    const whole = await ask(start, start + 12 * DAY);
+    expect(whole.source).toBe('power');
+    expect([whole.import, whole.export, whole.net].map(Math.round)).toEqual([284_000, 4000, 280_000]);
+    // Borders within days: 2 of 180 hours; 1 of 179, although the sums of the day say 2; 1.5 of 228.
+    expect((await ask(start + DAY + 12 * HOUR, start + 9 * DAY)).source).toBe('power');
+    expect((await ask(start + DAY + 13 * HOUR, start + 9 * DAY)).source).toBe('counter');
+    const half = 30 * MINUTE;
+    const late = await ask(start + DAY + 12 * HOUR + half, start + 11 * DAY + half);
+    expect(late.source).toBe('counter');
+    expect(Math.abs(late.import - 226_500)).toBeLessThan(20);
+    expect((await ask(start + 2 * DAY, start + 12 * DAY)).source).toBe('counter');
+  };
+  await check();
+  // Pages that were written before such sums were kept.
+  await loka.sql.query('UPDATE rollup_pages SET imported = NULL, exported = NULL');
+  await check();
+});
+
+it('a year in which only the power tells is told by the power, although there is a counter', async () => {
+  const start = day('2024-03-01');
+  await site.minutely('total', start, 9 * 1440, () => 600);
+  await site.rollUp();
+  const { nodes } = await loka.ask<EnergyCalendar>(
+    `/energy/calendar?from=${start}&to=${start + 9 * DAY}&step=day`,
+  );
+  const own = nodes.find((n) => n.nodeId === site.place);
+  expect(own?.source).toBe('power');
+  expect(own?.import.map((wh) => Math.round(wh as number))).toEqual(
+    Array.from({ length: 9 }, () => 600 * 24),
+  );
+});

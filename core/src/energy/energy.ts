@@ -26,80 +26,173 @@ export interface Energy {
 /** Nothing is known. */
 export const NO_ENERGY: Energy = { import: null, export: null, net: null, covered: 0, estimated: 0 };
 
-const plus = (a: number | null, b: number | null): number | null => (a === null ? b : b === null ? a : a + b);
-
 /**
- * Two energies as one. `later`: of two stretches of one point, what is known of both is added up. `beside`: of two
- * conductors at the same time, the sum is known as long as both are.
+ * Energy part by part, column by column: as {@link Energy}, with NaN in the place of null. A month of hours of sixty
+ * places is no heap of objects this way.
  */
-export function addEnergy(a: Energy, b: Energy, how: 'later' | 'beside'): Energy {
-  if (how === 'beside' && (a.net === null || b.net === null)) return NO_ENERGY;
+export interface EnergyParts {
+  length: number;
+  import: Float64Array;
+  export: Float64Array;
+  net: Float64Array;
+  covered: Float64Array;
+  estimated: Float64Array;
+}
+
+/** Parts of which nothing is known. */
+export function unknownParts(length: number): EnergyParts {
+  const column = (value: number) => new Float64Array(length).fill(value);
   return {
-    import: plus(a.import, b.import),
-    export: plus(a.export, b.export),
-    net: plus(a.net, b.net),
-    covered: how === 'later' ? a.covered + b.covered : Math.min(a.covered, b.covered),
-    estimated: a.estimated + b.estimated,
+    length,
+    import: column(NaN),
+    export: column(NaN),
+    net: column(NaN),
+    covered: column(0),
+    estimated: column(0),
   };
 }
 
-/**
- * What counters of the two directions say together. A count below zero, which a reversed transducer makes when it is set
- * right, belongs to the other direction. Without a counter of what flows out, that is not known, and the net is what
- * came in.
- */
-export function energyShare(incoming: Energy | null, outgoing: Energy | null): Energy {
-  const [into, out] = [incoming?.net ?? null, outgoing?.net ?? null];
-  if (into === null && out === null) return NO_ENERGY;
-  const known = [incoming, outgoing].filter((e): e is Energy => e !== null && e.net !== null);
-  const back = Math.max(0, -(into ?? 0));
-  const forth = Math.max(0, -(out ?? 0));
-  const imported = into === null && forth === 0 ? null : Math.max(0, into ?? 0) + forth;
-  const exported = out === null && back === 0 ? null : Math.max(0, out ?? 0) + back;
-  return {
-    import: imported,
-    export: exported,
-    net: (into ?? 0) - (out ?? 0),
-    covered: Math.min(...known.map((e) => e.covered)),
-    estimated: known.reduce((sum, e) => sum + e.estimated, 0),
-  };
-}
+const orNull = (value: number): number | null => (Number.isNaN(value) ? null : value);
 
-/** Sums slots into the parts between borders. A slot belongs to the part in which it begins. @param borders ascending */
-export function sumByPart(
-  slots: Pick<Slots | Counts, 'start' | 'step' | 'length'>,
-  borders: readonly number[],
-  add: (part: number, i: number) => void,
-): void {
-  let part = 0;
-  for (let i = 0; i < slots.length; i++) {
-    const t = slots.start + i * slots.step;
-    while (part < borders.length - 1 && (borders[part + 1] as number) <= t) part++;
-    if (part >= borders.length - 1) return;
-    if (t >= (borders[part] as number)) add(part, i);
+/** Part i by itself. */
+export const energyAt = (parts: EnergyParts, i: number): Energy => ({
+  import: orNull(parts.import[i] as number),
+  export: orNull(parts.export[i] as number),
+  net: orNull(parts.net[i] as number),
+  covered: parts.covered[i] as number,
+  estimated: parts.estimated[i] as number,
+});
+
+const plus = (a: number, b: number): number => (Number.isNaN(a) ? b : Number.isNaN(b) ? a : a + b);
+
+/** Of two conductors at the same time: the sum is known as long as both are. */
+export function addBeside(a: EnergyParts, b: EnergyParts): EnergyParts {
+  const sum = unknownParts(a.length);
+  for (let i = 0; i < a.length; i++) {
+    const net = (a.net[i] as number) + (b.net[i] as number);
+    if (Number.isNaN(net)) continue;
+    sum.net[i] = net;
+    sum.import[i] = plus(a.import[i] as number, b.import[i] as number);
+    sum.export[i] = plus(a.export[i] as number, b.export[i] as number);
+    sum.covered[i] = Math.min(a.covered[i] as number, b.covered[i] as number);
+    sum.estimated[i] = (a.estimated[i] as number) + (b.estimated[i] as number);
   }
+  return sum;
+}
+
+/**
+ * What counters of the two directions say together, each of which has told its net. A count below zero, which a reversed
+ * transducer makes when it is set right, belongs to the other direction. Without a counter of what flows out, that is not
+ * known, and the net is what came in.
+ */
+export function bothDirections(incoming: EnergyParts | null, outgoing: EnergyParts | null): EnergyParts {
+  const length = incoming?.length ?? outgoing?.length ?? 0;
+  const both = unknownParts(length);
+  for (let i = 0; i < length; i++) {
+    const into = incoming ? (incoming.net[i] as number) : NaN;
+    const out = outgoing ? (outgoing.net[i] as number) : NaN;
+    const [knowsIn, knowsOut] = [!Number.isNaN(into), !Number.isNaN(out)];
+    if (!knowsIn && !knowsOut) continue;
+    const [in0, out0] = [knowsIn ? into : 0, knowsOut ? out : 0];
+    if (knowsIn || out0 < 0) both.import[i] = Math.max(0, in0) + Math.max(0, -out0);
+    if (knowsOut || in0 < 0) both.export[i] = Math.max(0, out0) + Math.max(0, -in0);
+    both.net[i] = in0 - out0;
+    both.covered[i] = Math.min(
+      knowsIn ? ((incoming as EnergyParts).covered[i] as number) : Infinity,
+      knowsOut ? ((outgoing as EnergyParts).covered[i] as number) : Infinity,
+    );
+    both.estimated[i] =
+      (knowsIn ? ((incoming as EnergyParts).estimated[i] as number) : 0) +
+      (knowsOut ? ((outgoing as EnergyParts).estimated[i] as number) : 0);
+  }
+  return both;
 }
 
 /** Energy of a power from its slots, part by part. A slot belongs to the part in which it begins. @param borders ascending */
-export function energyOfSlots(slots: Slots, borders: readonly number[]): Energy[] {
-  const { start, step, length, plus, minus, covered } = slots;
-  return borders.slice(1).map((end, part) => {
-    const from = borders[part] as number;
-    let [into, out, known] = [0, 0, 0];
-    const last = Math.min(length, Math.ceil((end - start) / step));
-    for (let i = Math.max(0, Math.ceil((from - start) / step)); i < last; i++) {
-      const ms = covered[i] as number;
-      into += (plus[i] as number) * ms;
-      out += (minus[i] as number) * ms;
-      known += ms;
+export function energyOfSlots(blocks: readonly Slots[], borders: readonly number[]): EnergyParts {
+  const parts = unknownParts(borders.length - 1);
+  for (const { start, step, length, plus, minus, covered } of blocks)
+    eachPart(start, step, length, borders, (part, first, last) => {
+      let [into, out, known] = [0, 0, 0];
+      for (let i = first; i < last; i++) {
+        const ms = covered[i] as number;
+        into += (plus[i] as number) * ms;
+        out += (minus[i] as number) * ms;
+        known += ms;
+      }
+      if (known > 0) addTo(parts, part, into / HOUR, out / HOUR, known);
+    });
+  return parts;
+}
+
+/**
+ * What a counter has counted, part by part, as `import` and `net`; less than nothing where its power is corrected to flow
+ * the other way. Of the increment over a gap the whole is known; how much of it fell into a part of the gap is not, unless
+ * the counter has stood still.
+ * @param gaps increments over gaps, `sure` where the total is
+ * @param factor by how much what was counted at t is to be multiplied; null for not at all
+ */
+export function energyOfCounts(
+  blocks: readonly Counts[],
+  gaps: readonly CountedGap[],
+  borders: readonly number[],
+  factor: ((t: number) => number) | null,
+): EnergyParts {
+  const parts = unknownParts(borders.length - 1);
+  for (const { start, step, length, increment, covered } of blocks)
+    eachPart(start, step, length, borders, (part, first, last) => {
+      let [sum, known] = [0, 0];
+      for (let i = first; i < last; i++) {
+        const counted = increment[i] as number;
+        sum += factor ? counted * factor(start + i * step) : counted;
+        known += covered[i] as number;
+      }
+      if (known > 0 || sum !== 0) addTo(parts, part, sum, NaN, known);
+    });
+  for (const { since, until, increment, sure } of gaps)
+    for (let part = 0; part < parts.length; part++) {
+      const [a, b] = [borders[part] as number, borders[part + 1] as number];
+      const overlap = Math.min(b, until) - Math.max(a, since);
+      if (overlap <= 0) continue;
+      const share = (increment * overlap) / (until - since);
+      const value = factor ? share * factor(Math.max(a, since)) : share;
+      const whole = sure && (increment === 0 || (since >= a && until <= b));
+      if (value === 0 && !whole) continue;
+      addTo(parts, part, value, NaN, whole ? overlap : 0);
+      if (!whole) parts.estimated[part] = (parts.estimated[part] as number) + Math.abs(value);
     }
-    if (known === 0) return NO_ENERGY;
-    return {
-      import: into / HOUR,
-      export: out / HOUR,
-      net: (into - out) / HOUR,
-      covered: known,
-      estimated: 0,
-    };
-  });
+  return parts;
+}
+
+/** An increment of a counter over a gap in its readings, spread evenly. */
+export interface CountedGap {
+  since: number;
+  until: number;
+  increment: number;
+  /** Whether the total is sure, and only how it is spread is not. */
+  sure: boolean;
+}
+
+/** The slots [first, last) that begin in each part; parts without any are left out. */
+function eachPart(
+  start: number,
+  step: number,
+  length: number,
+  borders: readonly number[],
+  take: (part: number, first: number, last: number) => void,
+): void {
+  const firstFrom = (t: number) => Math.min(length, Math.max(0, Math.ceil((t - start) / step)));
+  let first = firstFrom(borders[0] as number);
+  for (let part = 0; part + 1 < borders.length && first < length; part++) {
+    const last = firstFrom(borders[part + 1] as number);
+    if (last > first) take(part, first, last);
+    first = last;
+  }
+}
+
+function addTo(parts: EnergyParts, i: number, into: number, out: number, covered: number): void {
+  parts.import[i] = plus(parts.import[i] as number, into);
+  parts.export[i] = plus(parts.export[i] as number, out);
+  parts.net[i] = plus(parts.net[i] as number, Number.isNaN(out) ? into : into - out);
+  parts.covered[i] = (parts.covered[i] as number) + covered;
 }

@@ -7,6 +7,7 @@ import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.j
 import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js';
 import { PowerFlow1764200000000 } from './migrations/1764200000000-powerFlow.js';
 import { SeriesFloor1764300000000 } from './migrations/1764300000000-seriesFloor.js';
+import { DaySums1764400000000 } from './migrations/1764400000000-daySums.js';
 
 /** How Loka speaks to MariaDB. Migrations make the schema; it is never synchronised from the classes. */
 export function databaseOptions(config: Config): DataSourceOptions {
@@ -30,6 +31,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       MoreLinks1764100000000,
       PowerFlow1764200000000,
       SeriesFloor1764300000000,
+      DaySums1764400000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

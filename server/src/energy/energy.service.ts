@@ -1,29 +1,35 @@
-import type { EnergyCalendar, EnergySource, NodeEnergy, Sparkline } from '@loka/contract/energy';
+import type {
+  EnergyCalendar,
+  EnergyFigures,
+  EnergySource,
+  NodeEnergy,
+  Sparkline,
+} from '@loka/contract/energy';
 import {
-  addEnergy,
+  addBeside,
+  bothDirections,
+  energyAt,
+  energyOfCounts,
   energyOfSlots,
-  energyShare,
-  NO_ENERGY,
-  partOfSegment,
-  sumByPart,
-  type Energy,
+  type EnergyParts,
 } from '@loka/core/energy';
-import { meanAt, MINUTE, QUARTER, slotAt, type Counts } from '@loka/core/series';
+import { HOUR, meanAt, MINUTE, QUARTER, slotAt, spanEnd, spanStart } from '@loka/core/series';
 import { calendarBorders, type CalendarStep } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
-import { bisectLeft, bisectRight } from 'd3-array';
+import { group } from 'd3-array';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { counterPointsOf, powerPointsOf } from '../book/nodePoints.js';
-import { Counters, type CounterSpan } from '../series/counters.js';
+import { Counters } from '../series/counters.js';
 import { SlotReader, type Blocks } from '../series/slotReader.js';
 import { SiteService } from '../site/site.service.js';
 
 /** What may flow out of a place before a counter of what flows in does not tell all: this share of it, and this much, Wh. */
 const EXPORT_SHARE = 0.01;
 const EXPORT_LEAST = 10;
-/** So much of the end of a period tells which source is taken for all of it. */
-const DECIDING = 31 * 86_400_000;
+const DAY = 24 * HOUR;
+/** From so many whole days on, the source that is not taken is not read. */
+const LONG = 7 * DAY;
 
 /** Points from which the energy of a place comes. */
 interface Sources {
@@ -34,8 +40,8 @@ interface Sources {
 }
 
 interface BySource {
-  counter: Energy[] | null;
-  power: Energy[] | null;
+  counter: EnergyParts | null;
+  power: EnergyParts | null;
 }
 
 /** Energy of the places of the installation, from what their counters have counted and from their power. */
@@ -58,13 +64,13 @@ export class EnergyService {
     return this.tree.all().map((node) => {
       const both = found.get(node.id) ?? { counter: null, power: null };
       const source = chosen(both);
-      const told = (which: EnergySource | null) => summary((which && both[which]?.[0]) ?? NO_ENERGY, span);
+      const told = (which: EnergySource | null) => figuresOf(which && both[which], span);
       const other = source === 'counter' ? 'power' : 'counter';
       return {
         nodeId: node.id,
         source,
         ...told(source),
-        other: source !== null && both[other]?.[0]?.net != null ? { source: other, ...told(other) } : null,
+        other: source !== null && isKnown(both[other]?.net) ? { source: other, ...told(other) } : null,
       };
     });
   }
@@ -76,26 +82,14 @@ export class EnergyService {
     const borders = [from, ...inside, to];
     const now = Date.now();
     const spans = borders.slice(1).map((end, i) => Math.max(0, Math.min(end, now) - (borders[i] as number)));
-    const found = await this.bySource(await this.withoutNeedless(from, to), borders);
+    const found = await this.longSources(from, to, borders);
     return {
       borders,
       nodes: [...found].flatMap(([nodeId, both]) => {
         const source = chosen(both);
         const parts = source === null ? null : both[source];
         if (source === null || !parts) return [];
-        const figures = parts.map((energy, i) => summary(energy, spans[i] as number));
-        const column = <K extends keyof ReturnType<typeof summary>>(key: K) => figures.map((f) => f[key]);
-        return [
-          {
-            nodeId,
-            source,
-            import: column('import'),
-            export: column('export'),
-            net: column('net'),
-            coverage: column('coverage'),
-            estimated: column('estimated'),
-          },
-        ];
+        return [{ nodeId, source, ...columnsOf(parts, spans) }];
       }),
     };
   }
@@ -121,22 +115,79 @@ export class EnergyService {
   }
 
   /**
-   * The sources of a long period without those that would not be taken: a power beside a counter of both directions, or
-   * beside one of what flows in where, in the last weeks of the period, nothing has flown out; else that counter.
+   * As {@link bySource}, for a period that may be long: of a place with a counter and a power, the one that is not taken
+   * is not read, wherever the sums of days tell which one that is.
    */
-  private async withoutNeedless(from: number, to: number): Promise<Sources[]> {
+  private async longSources(
+    from: number,
+    to: number,
+    borders: readonly number[],
+  ): Promise<Map<number, BySource>> {
     const sources = this.sources();
-    const both = sources.filter((s) => s.importing.length > 0 && s.power.length > 0);
-    const asked = both.filter((s) => s.exporting.length === 0);
-    const end = Math.min(to, Date.now());
-    const lately =
-      asked.length === 0 ? null : await this.bySource(asked, [Math.max(from, end - DECIDING), end]);
-    return sources.map((s) => {
-      if (!both.includes(s)) return s;
-      const counter =
-        s.exporting.length > 0 || (lately && chosen(lately.get(s.nodeId) as BySource) === 'counter');
-      return counter ? { ...s, power: [] } : { ...s, importing: [] };
+    const taken = await this.takenByDaySums(
+      sources.filter((s) => s.importing.length > 0 && s.power.length > 0),
+      from,
+      Math.min(to, Date.now()),
+    );
+    const found = await this.bySource(
+      sources.map((s) => {
+        const source = taken.get(s.nodeId);
+        if (source === 'counter') return { ...s, power: [] };
+        return source === 'power' ? { ...s, importing: [], exporting: [] } : s;
+      }),
+      borders,
+    );
+    // A counter that has told nothing, or not of what flowed out although there is one for that, leaves it to the power.
+    const silent = sources.filter(({ nodeId, exporting }) => {
+      const counter = found.get(nodeId)?.counter ?? null;
+      return (
+        taken.get(nodeId) === 'counter' &&
+        !(exporting.length > 0 ? isKnown(counter?.export) : isKnown(counter?.net))
+      );
     });
+    if (silent.length > 0)
+      for (const [nodeId, { power }] of await this.bySource(
+        silent.map((s) => ({ ...s, importing: [], exporting: [] })),
+        borders,
+      ))
+        found.set(nodeId, { counter: found.get(nodeId)?.counter ?? null, power });
+    return found;
+  }
+
+  /** Which source is taken for places with a counter and a power, as far as the sums of whole days tell that. */
+  private async takenByDaySums(
+    sources: readonly Sources[],
+    from: number,
+    to: number,
+  ): Promise<Map<number, EnergySource>> {
+    const taken = new Map<number, EnergySource>();
+    for (const s of sources) if (s.exporting.length > 0) taken.set(s.nodeId, 'counter');
+    const asked = sources.filter((s) => s.exporting.length === 0);
+    const [first, last] = [spanEnd(from, DAY), spanStart(to, DAY)];
+    if (asked.length === 0 || last - first < LONG) return taken;
+    const sums = await this.slots.daySums(
+      asked.flatMap((s) => s.power.map((p) => p.id)),
+      first,
+      last,
+    );
+    const told = asked.filter((s) => s.power.every((p) => sums.has(p.id)));
+    const ids = told.flatMap((s) => s.power.map((p) => p.id));
+    const edges = await Promise.all([
+      this.slots.read(ids, from, first, 'flow'),
+      this.slots.read(ids, last, to, 'flow'),
+    ]);
+    for (const { nodeId, power } of told) {
+      let [imported, exported] = [0, 0];
+      for (const { id } of power) {
+        const blocks = edges.flatMap((edge) => edge.get(id) ?? []);
+        const edge = energyAt(energyOfSlots(blocks, [from, to]), 0);
+        const days = sums.get(id) as { imported: number; exported: number };
+        imported += days.imported + (edge.import ?? 0);
+        exported += days.exported + (edge.export ?? 0);
+      }
+      taken.set(nodeId, flowsOut(imported, exported) ? 'power' : 'counter');
+    }
+    return taken;
   }
 
   private sources(): Sources[] {
@@ -170,67 +221,37 @@ export class EnergyService {
       this.slots.counts(counterIds, from, to),
       this.counters.spans(counterIds, from, to),
     ]);
-    const counted = new Map<number, Energy[]>();
+    const gaps = group(spans, (s) => s.pointId);
+    const counted = new Map<number, EnergyParts>();
     for (const point of counters) {
-      const own = spans.filter((s) => s.pointId === point.id);
-      counted.set(point.id, await this.counted(point, counts.get(point.id) ?? [], own, borders));
+      const factor = await this.factorOf(point, from, to);
+      counted.set(
+        point.id,
+        energyOfCounts(counts.get(point.id) ?? [], gaps.get(point.id) ?? [], borders, factor),
+      );
     }
     return new Map(
       sources.map((s) => [
         s.nodeId,
         {
-          power: sumOf(s.power.map((p) => energyOfBlocks(slots.get(p.id) ?? [], borders))),
+          power: sumOf(s.power.map((p) => energyOfSlots(slots.get(p.id) ?? [], borders))),
           counter: inAndOut(
-            sumOf(s.importing.map((p) => counted.get(p.id) as Energy[])),
-            sumOf(s.exporting.map((p) => counted.get(p.id) as Energy[])),
+            sumOf(s.importing.map((p) => counted.get(p.id) as EnergyParts)),
+            sumOf(s.exporting.map((p) => counted.get(p.id) as EnergyParts)),
           ),
         },
       ]),
     );
   }
 
-  /** What a counter has counted, part by part, as `import`; less than nothing where its power is corrected to flow the other way. */
-  private async counted(
+  /** By how much what a counter has counted is to be multiplied: its own correction, or that of the power it counts. */
+  private async factorOf(
     point: KnownPoint,
-    counts: readonly Counts[],
-    spans: readonly CounterSpan[],
-    borders: readonly number[],
-  ): Promise<Energy[]> {
-    const from = borders[0] as number;
-    const to = borders.at(-1) as number;
-    const own = this.slots.hasLine(point.id);
-    const scale = own ? null : await this.slots.scaleOf(this.powerBehind(point), from, to);
-    const factor = (t: number) => (own ? this.slots.gainOf(point.id, t) : (scale?.(t) ?? 1));
-    const parts = borders.slice(1).map(() => ({ sum: 0, covered: 0, estimated: 0 }));
-    const scaled = own || scale !== null;
-    for (const block of counts)
-      sumByPart(block, borders, (part, i) => {
-        const sum = parts[part] as (typeof parts)[number];
-        const increment = block.increment[i] as number;
-        sum.sum += scaled ? increment * factor(block.start + i * block.step) : increment;
-        sum.covered += block.covered[i] as number;
-      });
-    for (const span of spans)
-      parts.forEach((sum, part) => {
-        const [a, b] = [borders[part] as number, borders[part + 1] as number];
-        const increment = partOfSegment(
-          { from: span.since, to: span.until, increment: span.increment },
-          a,
-          b,
-        );
-        const overlap = Math.min(b, span.until) - Math.max(a, span.since);
-        if (overlap <= 0) return;
-        const value = increment * factor(Math.max(a, span.since));
-        sum.sum += value;
-        // The whole of a gap is known; how much of it fell into a part of it is not.
-        if (span.sure && span.since >= a && span.until <= b) sum.covered += overlap;
-        else sum.estimated += Math.abs(value);
-      });
-    return parts.map(({ sum, covered, estimated }) =>
-      covered === 0 && estimated === 0 && sum === 0
-        ? NO_ENERGY
-        : { import: sum, export: null, net: sum, covered, estimated },
-    );
+    from: number,
+    to: number,
+  ): Promise<((t: number) => number) | null> {
+    if (this.slots.hasLine(point.id)) return (t) => this.slots.gainOf(point.id, t);
+    return this.slots.scaleOf(this.powerBehind(point), from, to);
   }
 
   /** The power of the same device on the same conductor, from which a counter counts. */
@@ -252,55 +273,49 @@ export class EnergyService {
   }
 }
 
-/** Blocks follow one another: most parts lie in one of them, and only those on a border in two. */
-function energyOfBlocks(blocks: Blocks, borders: readonly number[]): Energy[] {
-  const parts = empty(borders);
-  for (const slots of blocks) {
-    const end = slots.start + slots.length * slots.step;
-    const first = Math.max(0, bisectRight(borders, slots.start) - 1);
-    const last = Math.min(parts.length, bisectLeft(borders, end));
-    energyOfSlots(slots, borders.slice(first, last + 1)).forEach((energy, i) => {
-      const known = parts[first + i] as Energy;
-      parts[first + i] = known === NO_ENERGY ? energy : addEnergy(known, energy, 'later');
-    });
-  }
-  return parts;
-}
-
-const empty = (borders: readonly number[]): Energy[] => borders.slice(1).map(() => NO_ENERGY);
-
 /** The sum of what several points say, part by part; null without any. A part that one of them does not know is not known. */
-function sumOf(list: readonly Energy[][]): Energy[] | null {
+function sumOf(list: readonly EnergyParts[]): EnergyParts | null {
   const [first, ...others] = list;
-  if (!first) return null;
-  return others.reduce(
-    (sum, one) => sum.map((energy, i) => addEnergy(energy, one[i] as Energy, 'beside')),
-    first,
-  );
+  return first ? others.reduce(addBeside, first) : null;
 }
 
-/** A counter of what flows in and one of what flows out together. What is corrected below zero flows the other way. */
-function inAndOut(incoming: Energy[] | null, outgoing: Energy[] | null): Energy[] | null {
-  const length = incoming?.length ?? outgoing?.length;
-  if (length === undefined) return null;
-  return Array.from({ length }, (_, i) => energyShare(incoming?.[i] ?? null, outgoing?.[i] ?? null));
-}
+/** A counter of what flows in and one of what flows out together; null without either. */
+const inAndOut = (incoming: EnergyParts | null, outgoing: EnergyParts | null): EnergyParts | null =>
+  incoming || outgoing ? bothDirections(incoming, outgoing) : null;
+
+const isKnown = (column: Float64Array | undefined): boolean =>
+  column?.some((value) => !Number.isNaN(value)) ?? false;
 
 /** The counter knows what happened in a gap; but one of what flows in alone says nothing of what flows out. */
 function chosen({ counter, power }: BySource): EnergySource | null {
-  if (!counter || counter.every((e) => e.net === null)) return power ? 'power' : null;
-  if (!power || counter.some((e) => e.export !== null)) return 'counter';
-  const sum = (key: 'import' | 'export') => power.reduce((total, e) => total + (e[key] ?? 0), 0);
-  return sum('export') > Math.max(EXPORT_LEAST, EXPORT_SHARE * sum('import')) ? 'power' : 'counter';
+  if (!counter || !isKnown(counter.net)) return power ? 'power' : null;
+  if (!power || isKnown(counter.export)) return 'counter';
+  return flowsOut(sumKnown(power.import), sumKnown(power.export)) ? 'power' : 'counter';
 }
 
-function summary(energy: Energy, span: number) {
+/** Whether so much flows out of a place that a counter of what flows in alone does not do, Wh. */
+const flowsOut = (imported: number, exported: number): boolean =>
+  exported > Math.max(EXPORT_LEAST, EXPORT_SHARE * imported);
+
+const sumKnown = (values: Float64Array): number =>
+  values.reduce((sum, v) => (Number.isNaN(v) ? sum : sum + v), 0);
+
+const coverageOf = (covered: number, span: number): number => (span > 0 ? Math.min(1, covered / span) : 0);
+
+function figuresOf(parts: EnergyParts | null, span: number): EnergyFigures {
+  if (!parts) return { import: null, export: null, net: null, coverage: 0, estimated: 0 };
+  const { covered, ...energy } = energyAt(parts, 0);
+  return { ...energy, coverage: coverageOf(covered, span) };
+}
+
+function columnsOf(parts: EnergyParts, spans: readonly number[]) {
+  const known = (column: Float64Array) => Array.from(column, (v) => (Number.isNaN(v) ? null : v));
   return {
-    import: energy.import,
-    export: energy.export,
-    net: energy.net,
-    coverage: span > 0 ? Math.min(1, energy.covered / span) : 0,
-    estimated: energy.estimated,
+    import: known(parts.import),
+    export: known(parts.export),
+    net: known(parts.net),
+    coverage: spans.map((span, i) => coverageOf(parts.covered[i] as number, span)),
+    estimated: Array.from(parts.estimated),
   };
 }
 

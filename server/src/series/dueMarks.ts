@@ -124,6 +124,18 @@ export class DueMarks {
     return found;
   }
 
+  /** Those of some points of which anything is due within a period. */
+  async pointsWithin(pointIds: readonly number[], from: number, to: number): Promise<Set<number>> {
+    const found = new Set<number>();
+    for (const ids of chunksOf(pointIds, IDS_A_STATEMENT))
+      for (const { pointId } of (await this.db.query(
+        'SELECT DISTINCT pointId FROM rollup_due WHERE pointId IN (?) AND minute >= ? AND minute < ?',
+        [ids, from, to],
+      )) as Pick<Due, 'pointId'>[])
+        found.add(pointId);
+    return found;
+  }
+
   /** Takes marks away, unless they have been set again since they were read. */
   async done(tables: Pick<EntityManager, 'query'>, due: readonly Due[]): Promise<void> {
     for (const part of chunksOf(due, IDS_A_STATEMENT))

@@ -18,6 +18,7 @@ import {
   type Counts,
   type Slots,
 } from '@loka/core/series';
+import { energyAt, energyOfSlots } from '@loka/core/energy';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
@@ -122,9 +123,34 @@ export class Pages {
     return found;
   }
 
+  /**
+   * What flowed in and out of points in whole days of UTC, Wh, as their pages hold it; null for a point with a page that
+   * does not say. @param from, to borders of such days
+   */
+  async daySums(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+  ): Promise<Map<number, { imported: number; exported: number } | null>> {
+    const sums = new Map<number, { imported: number; exported: number } | null>(
+      pointIds.map((id) => [id, { imported: 0, exported: 0 }]),
+    );
+    for (const ids of chunksOf(pointIds, ROWS_A_STATEMENT)) {
+      const rows: { pointId: number; imported: number; exported: number; silent: number }[] =
+        await this.db.query(
+          `SELECT pointId, SUM(imported) AS imported, SUM(exported) AS exported, COUNT(*) > COUNT(imported) AS silent
+           FROM rollup_pages WHERE pointId IN (?) AND level = ? AND start >= ? AND start < ? GROUP BY pointId`,
+          [ids, LEVELS.quarters.level, from, to],
+        );
+      for (const { pointId, imported, exported, silent } of rows)
+        sums.set(pointId, silent ? null : { imported, exported });
+    }
+    return sums;
+  }
+
   /** Writes pages in the place of what is there; one in which nothing is known any more goes. */
   async write(tables: Pick<EntityManager, 'query'>, level: Level, pages: readonly Page[]): Promise<void> {
-    const { level: number } = LEVELS[level];
+    const { level: number, page } = LEVELS[level];
     const isEmpty = ({ slots, counts }: Page) =>
       isEmptyPage(slots) && (counts === null || counts.covered.every((c) => c === 0));
     const empty = pages.filter(isEmpty);
@@ -136,19 +162,26 @@ export class Pages {
       pages.filter((p) => !isEmpty(p)),
       ROWS_A_STATEMENT,
     ))
-      await tables.query('REPLACE INTO rollup_pages (pointId, level, start, flow, shape, counts) VALUES ?', [
-        part.map(({ pointId, start, slots, counts }) => {
-          const { flow, shape } = encodePage(slots);
-          return [
-            pointId,
-            number,
-            start,
-            Buffer.from(flow),
-            Buffer.from(shape),
-            counts && Buffer.from(encodeCounts(counts)),
-          ];
-        }),
-      ]);
+      await tables.query(
+        'REPLACE INTO rollup_pages (pointId, level, start, flow, shape, counts, imported, exported) VALUES ?',
+        [
+          part.map(({ pointId, start, slots, counts }) => {
+            const { flow, shape } = encodePage(slots);
+            const day =
+              level === 'quarters' ? energyAt(energyOfSlots([slots], [start, start + page]), 0) : null;
+            return [
+              pointId,
+              number,
+              start,
+              Buffer.from(flow),
+              Buffer.from(shape),
+              counts && Buffer.from(encodeCounts(counts)),
+              day && keptSum(day.import),
+              day && keptSum(day.export),
+            ];
+          }),
+        ],
+      );
   }
 
   /** Takes the pages of a point from an hour's start to another away, days that lie wholly inside included. */
@@ -159,6 +192,9 @@ export class Pages {
 
 export const keyOf = ({ pointId, start }: { pointId: number; start: number }): string =>
   `${pointId} ${start}`;
+
+/** A sum as it is kept; one beyond the largest number is not. */
+const keptSum = (wh: number | null): number | null => (Number.isFinite(wh ?? 0) ? (wh ?? 0) : null);
 
 /** An hour in which nothing is known. */
 export const emptyHour = (pointId: number, hour: number): Page => ({

@@ -70,6 +70,28 @@ export class SlotReader {
     return found;
   }
 
+  /**
+   * What flowed in and out of points over whole days of UTC, Wh, from the sums that are kept by the day. A point that is
+   * corrected, or not rolled up to the end, is left out: of that one its slots tell.
+   * @param from, to borders of such days
+   */
+  async daySums(
+    pointIds: readonly number[],
+    from: number,
+    to: number,
+  ): Promise<Map<number, { imported: number; exported: number }>> {
+    const plain = pointIds.filter((id) => !this.lines.isCorrected(id));
+    const due = await this.marks.pointsWithin(plain, from, to);
+    const sums = new Map<number, { imported: number; exported: number }>();
+    for (const [id, sum] of await this.pages.daySums(
+      plain.filter((id) => !due.has(id)),
+      from,
+      to,
+    ))
+      if (sum) sums.set(id, sum);
+    return sums;
+  }
+
   /** What counters have counted over [from, to), raw; increments over gaps are not in it. */
   async counts(pointIds: readonly number[], from: number, to: number): Promise<Map<number, Counts[]>> {
     const found = new Map<number, Counts[]>(pointIds.map((id) => [id, []]));
