@@ -13,6 +13,8 @@ const transform = {
   ],
 };
 const shared = {
+  // The mutation tester keeps a copy of everything there.
+  modulePathIgnorePatterns: ['<rootDir>/var/'],
   transform,
   extensionsToTreatAsEsm: ['.ts'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },

@@ -1,3 +1,4 @@
+import { jest } from '@jest/globals';
 import type { EnergyCalendar } from '@loka/contract/energy';
 import type { Doubt } from '@loka/contract/doubts';
 import type { RegisterMap } from '@loka/contract/registers';
@@ -283,6 +284,79 @@ it('a value that turns out to be a counter is counted from its past readings', a
   // And back: what was counted goes with the counter.
   await describeOut('reactive-power', 'var');
   expect((await site.energy(start, start + DAY)).export).toBeNull();
+});
+
+describe('a map that is changed', () => {
+  const start = day('2026-05-03');
+  const map = async () =>
+    (await loka.ask<RegisterMap[]>('/register-maps')).find((m) => m.name === 'Recorded') as RegisterMap;
+  const saved = async (quantity: string, unit: string) => {
+    const { id, name, description, messages, availability, points } = await map();
+    const changed = points.map((p) => (p.key === 'out' ? { ...p, quantity, unit } : p));
+    return loka.raw(`/register-maps/${id}`, 'PUT', {
+      name,
+      description,
+      messages,
+      availability,
+      points: changed,
+    });
+  };
+  const exported = async () => (await site.energy(start, start + DAY)).export;
+
+  it('is saved with the plan of what is to be worked out anew: a stop right after it is made up for', async () => {
+    await site.minutely('in', start, 1441, () => 10_000_000);
+    await site.minutely('out', start, 1441, (i) => 700_000 + at(500, i));
+    await site.rollUp();
+    expect(await exported()).toBeNull();
+    // The server is gone before the work begins.
+    const run = jest.spyOn(loka.app.get(RebuildsService), 'run').mockResolvedValue();
+    expect(await saved('energy-export', 'Wh')).toMatchObject({ status: 200 });
+    expect(run).toHaveBeenCalled();
+    await loka.halt();
+    loka = await Loka.start(loka.config, { acquire: false });
+    site = site.on(loka);
+    await loka.app.get(RebuildsService).idle();
+    await site.rollUp();
+    expect(await exported()).toBe(12_000);
+  });
+
+  it('is not changed at all when something of it cannot be', async () => {
+    const before = await map();
+    const plan = jest.spyOn(loka.app.get(RebuildsService), 'plan').mockRejectedValue(new Error('no table'));
+    expect(await saved('reactive-power', 'var')).toMatchObject({ status: 500 });
+    plan.mockRestore();
+    expect(await map()).toEqual(before);
+    expect(await exported()).toBe(12_000);
+  });
+
+  it('of two people who save at the same time, one is told', async () => {
+    const { id, name, description, messages, availability, points, version } = await map();
+    const input = { name, description, messages, availability, points, version };
+    const answers = await Promise.all(
+      [1, 2, 3].map((i) =>
+        loka.raw(`/register-maps/${id}`, 'PUT', { ...input, description: `By person ${i}` }),
+      ),
+    );
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409]);
+    expect((await map()).version).toBe(version + 1);
+  });
+
+  it('a value that was taken out and comes back as another kind is worked out as that', async () => {
+    const { id, name, description, messages, availability, points } = await map();
+    const save = (list: unknown) =>
+      loka.ask(`/register-maps/${id}`, 'PUT', { name, description, messages, availability, points: list });
+    await save(points.filter((p) => p.key !== 'out'));
+    await save(points.map((p) => (p.key === 'out' ? { ...p, quantity: 'reactive-power', unit: 'var' } : p)));
+    await loka.app.get(RebuildsService).idle();
+    await site.rollUp();
+    expect(await exported()).toBeNull();
+    // What it says now has slots: the value of the last minute of the day.
+    const { SlotReader } = await import('../src/series/slotReader.js');
+    const slots = await loka.app
+      .get(SlotReader)
+      .read([site.id('out')], start + DAY - HOUR, start + DAY, 'all');
+    expect(slots.get(site.id('out'))?.at(-1)?.last.at(-1)).toBe(700_000 + at(500, 1439));
+  });
 });
 
 it('where a counter says nothing over a period, the calendar takes the power; where it counts, the counter', async () => {

@@ -6,7 +6,7 @@ import { UNSCALED } from '@loka/core/points';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
-import { In, IsNull, Repository } from 'typeorm';
+import { IsNull, Repository } from 'typeorm';
 import { RegisterMapEntity } from './registerMap.entity.js';
 import { DeviceEntity } from './device.entity.js';
 import { LinkEntity } from './link.entity.js';
@@ -179,38 +179,5 @@ export class DeviceBook implements OnModuleInit {
         this.reloaded.next();
       },
     );
-  }
-
-  /** Makes a device's points agree with its map: new ones appear, missing ones are put away, changed intervals are noted. */
-  async matchPoints(deviceId: number): Promise<void> {
-    const device = await this.devices.findOneByOrFail({ id: deviceId });
-    const map = await this.maps.findOneByOrFail({ id: device.mapId });
-    const definitions = definitionsOf(map);
-    const rows = await this.pointRows.findBy({ deviceId });
-    const now = Date.now();
-    for (const row of rows) {
-      const wanted = definitions.some((p) => p.key === row.key);
-      if (wanted === (row.removedAt === null)) continue;
-      await this.pointRows.update(row.id, { removedAt: wanted ? null : now });
-    }
-    const fresh = definitions.filter((p) => !rows.some((row) => row.key === p.key));
-    await this.pointRows.insert(
-      fresh.map(({ key }) => ({ deviceId, key, nodeId: null, phase: null, removedAt: null })),
-    );
-    await this.noteIntervals(deviceId, definitions, now);
-  }
-
-  private async noteIntervals(deviceId: number, definitions: AnyDefinition[], now: number): Promise<void> {
-    const rows = await this.pointRows.findBy({ deviceId, removedAt: IsNull() });
-    const known = await this.intervals.find({
-      where: { pointId: In(rows.map((r) => r.id)) },
-      order: { validFrom: 'ASC' },
-    });
-    for (const row of rows) {
-      const intervalMs = definitions.find((d) => d.key === row.key)?.intervalMs;
-      const last = known.filter((k) => k.pointId === row.id).at(-1);
-      if (intervalMs !== undefined && last?.intervalMs !== intervalMs)
-        await this.intervals.save({ pointId: row.id, validFrom: now, intervalMs });
-    }
   }
 }

@@ -33,6 +33,10 @@ export class PointEntity {
   @Column('double', { nullable: true })
   largestPower!: number | null;
 
+  /** As what kind of quantity its past has been worked out; null of a virtual meter. */
+  @Column('varchar', { nullable: true })
+  kind!: string | null;
+
   /** No longer in the map, or its device is gone; its readings stay. */
   @Column(instantOrNull)
   removedAt!: number | null;

@@ -8,6 +8,7 @@ import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js'
 import { PowerFlow1764200000000 } from './migrations/1764200000000-powerFlow.js';
 import { SeriesFloor1764300000000 } from './migrations/1764300000000-seriesFloor.js';
 import { DaySums1764400000000 } from './migrations/1764400000000-daySums.js';
+import { PointKind1764500000000 } from './migrations/1764500000000-pointKind.js';
 
 /** How Loka speaks to MariaDB. Migrations make the schema; it is never synchronised from the classes. */
 export function databaseOptions(config: Config): DataSourceOptions {
@@ -32,6 +33,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       PowerFlow1764200000000,
       SeriesFloor1764300000000,
       DaySums1764400000000,
+      PointKind1764500000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

@@ -5,11 +5,12 @@ import { AcquisitionHealth } from './acquisitionHealth.js';
 import { DevicesController } from './devices.controller.js';
 import { DevicesService } from './devices.service.js';
 import { LinksService } from './links.service.js';
+import { MatchedPoints } from './matchedPoints.js';
 
 @Module({
   imports: [BookModule, SeriesModule],
   controllers: [DevicesController],
-  providers: [DevicesService, LinksService, AcquisitionHealth],
-  exports: [AcquisitionHealth, DevicesService, LinksService],
+  providers: [DevicesService, LinksService, AcquisitionHealth, MatchedPoints],
+  exports: [AcquisitionHealth, DevicesService, LinksService, MatchedPoints],
 })
 export class DevicesModule {}

@@ -16,9 +16,10 @@ import { CorrectionBook } from '../series/correctionBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { LinksService } from './links.service.js';
+import { MatchedPoints, type DevicesChanged } from './matchedPoints.js';
 import { PointEntity } from '../book/point.entity.js';
-import { In, IsNull } from 'typeorm';
-import type { DeviceEntity } from '../book/device.entity.js';
+import { type EntityManager, In, IsNull } from 'typeorm';
+import { DeviceEntity } from '../book/device.entity.js';
 
 /** Devices and their points, as the person fitting them sees them. */
 @Injectable()
@@ -26,6 +27,7 @@ export class DevicesService {
   constructor(
     private readonly book: DeviceBook,
     private readonly links: LinksService,
+    private readonly matched: MatchedPoints,
     private readonly health: AcquisitionHealth,
     private readonly corrections: CorrectionBook,
     private readonly installation: InstallationBook,
@@ -49,8 +51,10 @@ export class DevicesService {
 
   async createDevice(input: DeviceInput): Promise<{ id: number }> {
     await this.checkDevice(input, null);
-    const { id } = await this.book.devices.save({ ...input, removedAt: null });
-    return this.afterDeviceChange(id);
+    return this.changed(async (tables) => {
+      const { id } = await tables.save(DeviceEntity, { ...input, removedAt: null });
+      return { result: { id }, deviceIds: [id] };
+    });
   }
 
   /**
@@ -87,13 +91,17 @@ export class DevicesService {
       inputs.push({ linkId: on.id, mapId: like.mapId, name, unit, topic });
     }
     const phases = await this.book.pointRows.findBy({ deviceId: likeId });
-    const saved = await this.book.devices.save(inputs.map((input) => ({ ...input, removedAt: null })));
-    for (const { id } of saved) {
-      await this.book.matchPoints(id);
-      await this.takePhases(id, phases);
-    }
+    const ids = await this.changed(async (tables) => {
+      const saved = await tables.save(
+        DeviceEntity,
+        inputs.map((input) => ({ ...input, removedAt: null })),
+      );
+      const made = saved.map((d) => d.id);
+      return { result: made, deviceIds: made };
+    });
+    for (const id of ids) await this.takePhases(id, phases);
     await this.afterPointsChange();
-    return { ids: saved.map((d) => d.id), linkIds };
+    return { ids, linkIds };
   }
 
   /**
@@ -164,10 +172,10 @@ export class DevicesService {
         );
       places.set(place, name);
     }
-    for (const { id, mapId } of devices) {
-      await this.book.devices.update(id, { mapId });
-      await this.book.matchPoints(id);
-    }
+    await this.changed(async (tables) => {
+      for (const { id, mapId } of devices) await tables.update(DeviceEntity, id, { mapId });
+      return { result: null, deviceIds: devices.map((d) => d.id) };
+    });
   }
 
   /** Sends the value that a command always sends. */
@@ -192,16 +200,20 @@ export class DevicesService {
   async updateDevice(id: number, input: DeviceInput): Promise<{ id: number }> {
     if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
     await this.checkDevice(input, id);
-    await this.book.devices.update(id, { ...input });
-    return this.afterDeviceChange(id);
+    return this.changed(async (tables) => {
+      await tables.update(DeviceEntity, id, { ...input });
+      return { result: { id }, deviceIds: [id] };
+    });
   }
 
   /** Takes a device off the site or, with `removedAt` null, puts it back. Its readings stay either way. */
   async setRemoved(id: number, removedAt: number | null): Promise<void> {
     if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
     const pointIds = this.pointIdsOf([id]);
-    await this.book.devices.update(id, { removedAt });
-    await this.afterDeviceChange(id);
+    await this.changed(async (tables) => {
+      await tables.update(DeviceEntity, id, { removedAt });
+      return { result: null, deviceIds: [id] };
+    });
     // Only now: from here on nothing of it is taken in any more, not even a request that was under way.
     if (removedAt !== null) this.live.forget(pointIds);
   }
@@ -288,9 +300,9 @@ export class DevicesService {
       );
   }
 
-  private async afterDeviceChange(id: number): Promise<{ id: number }> {
-    await this.book.matchPoints(id);
-    await this.afterPointsChange();
-    return { id };
+  private async changed<T>(work: (tables: EntityManager) => Promise<DevicesChanged<T>>): Promise<T> {
+    const result = await this.matched.change(work);
+    this.changes.say('devices', 'register-maps', 'installation');
+    return result;
   }
 }

@@ -8,25 +8,18 @@ import {
 } from '@loka/contract/registers';
 import { checkMessages } from '@loka/core/messages';
 import type { AnyDefinition } from '@loka/core/definitions';
-import { quantityInfo } from '@loka/core/quantities';
 import { checkMap } from '@loka/core/registers';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { isDeepStrictEqual } from 'node:util';
 import { Repository } from 'typeorm';
-import { DeviceBook, definitionsOf, type KnownPoint } from '../book/deviceBook.js';
+import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
+import { MatchedPoints } from '../devices/matchedPoints.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { invalid, notFound, Problem } from '../problem/errors.js';
-import {
-  RegisterMapVersionEntity,
-  type MapContent,
-  type RegisterMapEntity,
-} from '../book/registerMap.entity.js';
-import { RebuildsService } from '../series/rebuilds.service.js';
+import { RegisterMapEntity, RegisterMapVersionEntity, type MapContent } from '../book/registerMap.entity.js';
 import { SHIPPED_MAPS } from './shippedMaps.js';
-
-const kindOf = ({ definition }: KnownPoint) => quantityInfo(definition.quantity).kind;
 
 /** Register maps: the reusable descriptions of kinds of device. */
 @Injectable()
@@ -35,7 +28,7 @@ export class RegistersService implements OnModuleInit {
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     @InjectRepository(RegisterMapVersionEntity) private readonly kept: Repository<RegisterMapVersionEntity>,
-    private readonly rebuilds: RebuildsService,
+    private readonly points: MatchedPoints,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -67,31 +60,27 @@ export class RegistersService implements OnModuleInit {
 
   /** Changes a map and, with it, the points of every device made from it. */
   async update(id: number, input: RegisterMapInput): Promise<RegisterMap> {
-    const before = await this.map(id);
-    if (input.version !== undefined && input.version !== before.version)
-      throw new Problem(
-        'changed-meanwhile',
-        `The map has been changed since you opened it (it is at version ${before.version}, you began at ${input.version}). Open it again in another window, and take over what you need.`,
-      );
     const content = this.checked(input);
-    await this.keep(before);
-    const map = await this.book.maps.save({ id, ...content, version: before.version + 1 });
-    await this.keep(map);
     const deviceIds = (await this.book.presentDevices()).filter((d) => d.mapId === id).map((d) => d.id);
-    const kinds = new Map(this.book.allPoints().map((p) => [p.id, kindOf(p)]));
-    for (const deviceId of deviceIds) await this.book.matchPoints(deviceId);
-    await this.book.reload();
-    const turned = this.book.allPoints().filter((p) => kinds.has(p.id) && kinds.get(p.id) !== kindOf(p));
-    await this.workOut(turned, map.name);
+    const map = await this.points.change(async (tables) => {
+      // Of two who save at the same time, the second finds what the first has made.
+      const before = await tables.findOne(RegisterMapEntity, {
+        where: { id },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (!before) throw notFound('register map', id);
+      if (input.version !== undefined && input.version !== before.version)
+        throw new Problem(
+          'changed-meanwhile',
+          `The map has been changed since you opened it (it is at version ${before.version}, you began at ${input.version}). Open it again in another window, and take over what you need.`,
+        );
+      await this.keep(before, tables);
+      const result = await tables.save(RegisterMapEntity, { id, ...content, version: before.version + 1 });
+      await this.keep(result, tables);
+      return { result, deviceIds };
+    });
     this.changes.say('register-maps', 'devices', 'installation');
     return { ...map, deviceIds };
-  }
-
-  /** What turned out to be a counter was not counted yet, and a counter is no flow: their past is worked out anew. */
-  private async workOut(turned: readonly KnownPoint[], name: string): Promise<void> {
-    const ids = turned.map((p) => p.id);
-    const plan = await this.rebuilds.plan(this.book.pointRows.manager, ids, 0, { own: true });
-    if (plan.length > 0) void this.rebuilds.run(`Recorded readings as ${name} describes them now`, plan);
   }
 
   /** What saving a map would change, and whom it would touch. */
@@ -147,18 +136,11 @@ export class RegistersService implements OnModuleInit {
     return map;
   }
 
-  private async keep({
-    id,
-    version,
-    name,
-    description,
-    points,
-    messages,
-    availability,
-  }: RegisterMapEntity): Promise<void> {
-    if (await this.kept.existsBy({ mapId: id, version })) return;
-    await this.kept.insert({
-      mapId: id,
+  private async keep(map: RegisterMapEntity, tables = this.kept.manager): Promise<void> {
+    const { id: mapId, version, name, description, points, messages, availability } = map;
+    if (await tables.existsBy(RegisterMapVersionEntity, { mapId, version })) return;
+    await tables.insert(RegisterMapVersionEntity, {
+      mapId,
       version,
       at: Date.now(),
       name,

@@ -61,6 +61,11 @@ export class Recorded {
     return new Recorded(loka, supply, place, made);
   }
 
+  /** The same site in a Loka that has been started anew. */
+  on(loka: Loka): Recorded {
+    return new Recorded(loka, this.supply, this.place, this.points);
+  }
+
   id(key: string): number {
     const point = this.points.find((p) => p.key === key);
     if (!point) throw new Error(`no point ${key}`);
