@@ -288,6 +288,8 @@ export interface MapImpact {
   added: string[];
   changed: string[];
   removed: string[];
+  /** Those that become a counter, or are one no longer: their past is worked out anew. */
+  turned: string[];
   devices: { id: number; name: string; circuits: string[] }[];
 }
 

@@ -64,15 +64,17 @@ describe('versions', () => {
     const map = await mapNamed('Single-phase meter, integer map');
     const points = map.points
       .filter((p) => p.key !== 'frequency')
-      .map((p) => (p.key === 'voltage' ? { ...p, name: 'Line voltage' } : p));
+      .map((p) => (p.key === 'voltage' ? { ...p, name: 'Line voltage' } : p))
+      .map((p) => (p.key === 'peak-power' ? { ...p, quantity: 'energy-import', unit: 'Wh' } : p));
     const impact = await loka.ask<MapImpact>(`/register-maps/${map.id}/impact`, 'POST', {
       ...content(map),
       points,
     });
     expect(impact).toEqual({
       added: [],
-      changed: ['Line voltage'],
+      changed: ['Line voltage', 'Peak power'],
       removed: ['Frequency'],
+      turned: ['Peak power'],
       devices: [{ id: first, name: 'Meter 1', circuits: ['Display counter'] }],
     });
   });

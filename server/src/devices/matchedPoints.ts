@@ -8,7 +8,8 @@ import { PointEntity, PointIntervalEntity } from '../book/point.entity.js';
 import { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
 
-const kindOf = ({ quantity }: AnyDefinition) => quantityInfo(quantity).kind;
+/** Counters are counted, and everything else is drawn as it stands. */
+export const kindOf = ({ quantity }: AnyDefinition) => quantityInfo(quantity).kind;
 
 /** What has been changed, and of which devices the points may be others now. */
 export interface DevicesChanged<T> {

@@ -15,7 +15,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { Repository } from 'typeorm';
 import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
-import { MatchedPoints } from '../devices/matchedPoints.js';
+import { kindOf, MatchedPoints } from '../devices/matchedPoints.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { invalid, notFound, Problem } from '../problem/errors.js';
 import { RegisterMapEntity, RegisterMapVersionEntity, type MapContent } from '../book/registerMap.entity.js';
@@ -100,6 +100,7 @@ export class RegistersService implements OnModuleInit {
       added: names(after.filter((d) => !before.has(d.key))),
       changed: names(changed),
       removed: names(gone),
+      turned: names(changed.filter((d) => kindOf(before.get(d.key) as AnyDefinition) !== kindOf(d))),
       devices: devices.map((device) => {
         const nodes = this.book
           .allPoints()

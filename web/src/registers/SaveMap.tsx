@@ -81,6 +81,7 @@ export function SaveMap({
           <Line what="New" names={impact.added} />
           <Line what="Changed" names={impact.changed} />
           <Line what="Put away; their readings stay" names={impact.removed} />
+          <Line what="Worked out anew from all that was read" names={impact.turned} />
           <h2>Devices that share the map</h2>
           <ul style={{ margin: 0, paddingLeft: 18 }}>
             {impact.devices.map((d) => (
