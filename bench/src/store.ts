@@ -52,7 +52,7 @@ async function through(begin: number, round: number): Promise<void> {
   for (const { t, words } of polls(begin, round)) {
     const readings = words.map((w, p) => {
       const raw = valueOf(DEFINITION, w);
-      return { pointId: p + 1, t, raw, v: corrections.correct(p + 1, t, raw, () => null), q: 0 };
+      return { pointId: p + 1, t, raw, v: corrections.correct(p + 1, t, raw, () => null), q: 0, at: t };
     });
     store.append(readings.map(({ pointId, raw, q }) => ({ pointId, t, v: raw, q })));
     live.publish(readings);

@@ -39,19 +39,30 @@ export class AlertRuleInput {
 export interface AlertRule extends AlertRuleInput {
   id: number;
   phase: AlertPhase;
+  /** What is missing of what it rests on, in words. */
+  missing: string | null;
 }
+
+/**
+ * What an alert is of: a reading beyond its limit, a switch that is locked out or stands otherwise than commanded, a cut-off
+ * that sees nothing, or something that rests on what is no longer there.
+ */
+export const ALERT_KINDS = ['limit', 'lockout', 'disagreement', 'blind', 'missing'] as const;
+export type AlertKind = (typeof ALERT_KINDS)[number];
 
 /** One occurrence of an alert. */
 export interface Alert {
   id: string;
-  ruleId: number;
-  pointId: number;
+  kind: AlertKind;
+  /** Null of other kinds than a limit. */
+  ruleId: number | null;
+  pointId: number | null;
   name: string;
   /** The condition in words, e.g. "below 207 V". */
   condition: string;
   raisedAt: number;
   /** Reading that raised it, base unit. */
-  value: number;
+  value: number | null;
   returnedAt: number | null;
   acknowledgedAt: number | null;
   acknowledgedBy: string | null;

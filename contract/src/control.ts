@@ -55,6 +55,10 @@ export interface Switch extends SwitchInput {
   agreement: SwitchAgreement;
   /** Why it may not be closed now, in words; null when it may. */
   lockout: string | null;
+  /** Since when its state is not known; null while it is, and where it never was. */
+  unknownSince: number | null;
+  /** What is missing of what it rests on, in words. */
+  missing: string | null;
 }
 
 export class CutOffRuleInput {
@@ -81,14 +85,31 @@ export class CutOffRuleInput {
   @Max(600_000, { message: 'At most ten minutes.' })
   ignoreAfterOnMs!: number;
 
+  /** Without a reading for longer than this, it says that it protects no more. */
+  @IsOptional()
+  @IsInt({ message: 'It is a whole number of milliseconds.' })
+  @Min(2000, { message: 'At least two seconds.' })
+  @Max(86_400_000, { message: 'At most a day.' })
+  blindAfterMs?: number;
+
+  /** Whether the switch is opened then. */
+  @IsOptional()
+  @IsBoolean()
+  openWhenBlind?: boolean;
+
   @IsBoolean()
   enabled!: boolean;
 }
 
 export interface CutOffRule extends CutOffRuleInput {
   id: number;
-  tripped: { at: number; value: number } | null;
+  blindAfterMs: number;
+  openWhenBlind: boolean;
+  /** `value` is null when it was opened because nothing could be seen. */
+  tripped: { at: number; value: number | null } | null;
   decision: CutOffDecision | null;
+  /** What is missing of what it rests on, in words; it protects nothing then. */
+  missing: string | null;
 }
 
 export class RestoreInput {

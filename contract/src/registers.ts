@@ -1,3 +1,4 @@
+import type { Dependent } from './dependents.js';
 import { PHASES, QUANTITY_NAMES, type Phase, type Quantity } from '@loka/core/quantities';
 import {
   ACCESSES,
@@ -291,6 +292,8 @@ export interface MapImpact {
   /** Those that become a counter, or are one no longer: their past is worked out anew. */
   turned: string[];
   devices: { id: number; name: string; circuits: string[] }[];
+  /** What rests on the values that are put away. */
+  dependents: Dependent[];
 }
 
 /** An earlier state of a map. */

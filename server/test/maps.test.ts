@@ -75,6 +75,7 @@ describe('versions', () => {
       changed: ['Line voltage', 'Peak power'],
       removed: ['Frequency'],
       turned: ['Peak power'],
+      dependents: [],
       devices: [{ id: first, name: 'Meter 1', circuits: ['Display counter'] }],
     });
   });

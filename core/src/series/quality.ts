@@ -12,6 +12,8 @@ export const QUALITY = {
   arrivalTime: 0x43,
   /** It had been waiting on its way while Loka was away; its instant is that of its arrival. */
   queued: 0x44,
+  /** At the end of its sensor's range: the true value is at least that large. */
+  saturated: 0x45,
   bad: 0x80,
   timeout: 0x81,
   refused: 0x82,
@@ -51,6 +53,7 @@ const WORDS: Record<number, string> = {
   [QUALITY.assumed]: 'uncertain: with an assumed value',
   [QUALITY.arrivalTime]: 'uncertain: its own time cannot be right',
   [QUALITY.queued]: 'uncertain: it was under way for an unknown time',
+  [QUALITY.saturated]: 'uncertain: its sensor is at the end of its range',
   [QUALITY.bad]: 'bad',
   [QUALITY.timeout]: 'bad: time-out, no answer',
   [QUALITY.refused]: 'bad: connection refused',

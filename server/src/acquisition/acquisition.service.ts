@@ -23,6 +23,9 @@ import { explainFault } from './modbus/fault.js';
 import { ModbusRunner } from './modbus/modbusRunner.js';
 import { LinkFault, type Runner } from './runner.js';
 
+/** A command that could not be sent for so long, ms, is not sent any more. */
+const WRITE_WITHIN = 5000;
+
 interface Running {
   runner: Runner;
   /** What it was started with; a change of it calls for a new runner. */
@@ -117,11 +120,11 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     }
   }
 
-  /** Sends a value (base units) to a point. @throws LinkFault, Problem */
-  write(point: KnownPoint, value: number): Promise<void> {
+  /** Sends a value (base units) to a point, within so many milliseconds or not at all. @throws LinkFault, Problem */
+  write(point: KnownPoint, value: number, withinMs = WRITE_WITHIN): Promise<void> {
     const runner = point.linkId === null ? undefined : this.running.get(point.linkId)?.runner;
     if (!runner) throw new Problem('link-off', 'The link of this device is switched off.');
-    return runner.write(point, value);
+    return runner.write(point, value, withinMs);
   }
 
   hurry(point: KnownPoint): void {

@@ -45,7 +45,10 @@ export class Intake {
   /** Publishes readings as what is true now, without storing them. */
   show(raws: readonly RawReading[]): void {
     const together = new Map(raws.map((raw) => [raw.pointId, raw]));
-    this.live.publish(raws.map(({ ownTime: _, ...raw }) => ({ ...raw, ...this.corrected(raw, together) })));
+    const now = performance.now();
+    this.live.publish(
+      raws.map(({ ownTime: _, at = now, ...raw }) => ({ ...raw, at, ...this.corrected(raw, together) })),
+    );
   }
 
   /** Resolves when everything that was accepted is in the database, or in the spool on disk while that is away. */

@@ -7,6 +7,8 @@ import { Problem, type FieldFault } from '../problem/errors.js';
 export interface RawReading extends Omit<LiveReading, 'v' | 'sensed'> {
   /** Its instant is the device's own, not that of its arrival. */
   ownTime?: boolean;
+  /** When it was read, by a clock that nobody sets, ms; when it is taken in, where that is not said. */
+  at?: number;
 }
 
 /** Why a request to a device came to nothing: the quality its points get, and the words for the screen. */
@@ -35,8 +37,8 @@ export class LinkFault extends Problem {
 export interface Runner {
   start(): void;
   stop(): Promise<void>;
-  /** Sends a value (base units) to a point. @throws LinkFault */
-  write(point: KnownPoint, value: number): Promise<void>;
+  /** Sends a value (base units) to a point, within so many milliseconds or not at all. @throws LinkFault */
+  write(point: KnownPoint, value: number, withinMs: number): Promise<void>;
   /** Brings the next reading of a point forward where that can be done. */
   hurry(pointId: number): void;
 }

@@ -1,3 +1,4 @@
+import type { AlertKind } from '@loka/contract/alerts';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import { instant, instantOrNull } from '../database/columns.js';
 
@@ -40,11 +41,18 @@ export class AlertEntity {
   @PrimaryColumn('char', { length: 36 })
   id!: string;
 
-  @Column('int')
-  ruleId!: number;
+  @Column('varchar')
+  kind!: AlertKind;
 
-  @Column('int')
-  pointId!: number;
+  /** What raises it where that is no rule, as it names itself. */
+  @Column('varchar', { nullable: true })
+  source!: string | null;
+
+  @Column('int', { nullable: true })
+  ruleId!: number | null;
+
+  @Column('int', { nullable: true })
+  pointId!: number | null;
 
   @Column('varchar')
   name!: string;
@@ -55,8 +63,8 @@ export class AlertEntity {
   @Column(instant)
   raisedAt!: number;
 
-  @Column('double')
-  value!: number;
+  @Column('double', { nullable: true })
+  value!: number | null;
 
   @Column(instantOrNull)
   returnedAt!: number | null;

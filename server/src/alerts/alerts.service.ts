@@ -3,16 +3,18 @@ import type { LiveReading } from '@loka/contract/readings';
 import { acknowledge, QUIET, stepLimitAlert, type AlertPhase, type AlertState } from '@loka/core/alerts';
 import { printNumber } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
-import { Injectable, OnApplicationBootstrap } from '@nestjs/common';
+import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
 import { IsNull, Repository } from 'typeorm';
 import { EventWriter } from '../database/eventWriter.js';
+import { Dependents } from '../book/dependents.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound } from '../problem/errors.js';
 import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
+import { StandingAlerts, type Standing } from './standing.js';
 import { Newest } from '../database/newest.js';
 
 interface Watched {
@@ -22,13 +24,17 @@ interface Watched {
   alert: AlertEntity | null;
 }
 
+/** How often what is the matter is looked at. */
+const LOOK_EVERY = 500;
+
 /** Watches points against their limits and keeps what happened. Works from memory; the tables follow. */
 @Injectable()
-export class AlertsService implements OnApplicationBootstrap {
+export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly newest = new Newest();
   private watched: Watched[] = [];
   /** Occurrences that still need a person or are still active, by id. */
   private readonly open = new Map<string, AlertEntity>();
+  private timer: NodeJS.Timeout | null = null;
 
   constructor(
     @InjectRepository(AlertRuleEntity) private readonly rules: Repository<AlertRuleEntity>,
@@ -37,7 +43,21 @@ export class AlertsService implements OnApplicationBootstrap {
     private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
     private readonly writer: EventWriter,
-  ) {}
+    private readonly standing: StandingAlerts,
+    dependents: Dependents,
+  ) {
+    dependents.add((ids) =>
+      this.watched
+        .filter(({ rule }) => ids.has(rule.pointId))
+        .map(({ rule }) => ({
+          kind: 'alert',
+          id: rule.id,
+          name: rule.name,
+          does: 'nothing is watched any more',
+        })),
+    );
+    standing.add(() => this.missing());
+  }
 
   async onApplicationBootstrap(): Promise<void> {
     for (const alert of await this.alerts.find({
@@ -46,10 +66,19 @@ export class AlertsService implements OnApplicationBootstrap {
       this.open.set(alert.id, alert);
     await this.reloadRules();
     this.live.stream.subscribe((readings) => this.feed(readings));
+    this.timer = setInterval(() => this.look(), LOOK_EVERY);
+  }
+
+  onModuleDestroy(): void {
+    if (this.timer) clearInterval(this.timer);
   }
 
   listRules(): AlertRule[] {
-    return this.watched.map(({ rule, state }) => ({ ...rule, phase: state.phase }));
+    return this.watched.map(({ rule, state }) => ({
+      ...rule,
+      phase: state.phase,
+      missing: this.book.point(rule.pointId) ? null : GONE,
+    }));
   }
 
   async saveRule(id: number | null, input: AlertRuleInput): Promise<AlertRuleEntity> {
@@ -103,6 +132,7 @@ export class AlertsService implements OnApplicationBootstrap {
         // An alert whose rule has changed, is off, or is gone has nothing left that could end it.
         for (const alert of this.open.values())
           if (
+            alert.kind === 'limit' &&
             alert.returnedAt === null &&
             !this.watched.some((w) => w.alert?.id === alert.id && w.rule.enabled)
           )
@@ -143,6 +173,8 @@ export class AlertsService implements OnApplicationBootstrap {
       const { rule } = watched;
       watched.alert = {
         id: randomUUID(),
+        kind: 'limit',
+        source: null,
         ruleId: rule.id,
         pointId: rule.pointId,
         name: rule.name,
@@ -161,6 +193,49 @@ export class AlertsService implements OnApplicationBootstrap {
     }
   }
 
+  /** Raises what has come to be the matter, and ends what is it no longer. */
+  private look(): void {
+    const now = Date.now();
+    const matters = new Map(this.standing.all().map((s) => [s.source, s]));
+    for (const alert of this.open.values()) {
+      if (alert.source === null || alert.returnedAt !== null) continue;
+      if (!matters.delete(alert.source)) this.endAlert(alert, now);
+    }
+    for (const matter of matters.values()) this.raise(matter, now);
+  }
+
+  private raise({ source, kind, name, condition, pointId }: Standing, now: number): void {
+    const alert: AlertEntity = {
+      id: randomUUID(),
+      kind,
+      source,
+      ruleId: null,
+      pointId,
+      name,
+      condition,
+      raisedAt: now,
+      value: null,
+      returnedAt: null,
+      acknowledgedAt: null,
+      acknowledgedBy: null,
+    };
+    this.open.set(alert.id, alert);
+    this.record(alert);
+  }
+
+  /** Rules whose point is no longer there. */
+  private missing(): Standing[] {
+    return this.watched
+      .filter(({ rule }) => rule.enabled && !this.book.point(rule.pointId))
+      .map(({ rule }) => ({
+        source: `alert-rule ${rule.id} missing`,
+        kind: 'missing',
+        name: rule.name,
+        condition: GONE,
+        pointId: rule.pointId,
+      }));
+  }
+
   private endAlert(alert: AlertEntity, t: number): void {
     alert.returnedAt = t;
     this.record(alert);
@@ -169,7 +244,7 @@ export class AlertsService implements OnApplicationBootstrap {
   private record(alert: AlertEntity): void {
     if (alert.returnedAt !== null && alert.acknowledgedAt !== null) this.open.delete(alert.id);
     const row = { ...alert };
-    this.writer.write(`alert ${alert.name}`, () => this.alerts.save(row));
+    this.writer.write({ what: `alert ${alert.name}`, table: 'alerts', how: 'save', row });
     this.changes.say('alerts', 'alert-rules');
   }
 
@@ -178,6 +253,8 @@ export class AlertsService implements OnApplicationBootstrap {
     return quantity ? quantityInfo(quantity).unit : '';
   }
 }
+
+const GONE = 'The value that it watches is no longer there: its device, its link or its map has changed';
 
 const sameCondition = (a: AlertRuleEntity, b: AlertRuleEntity): boolean =>
   a.pointId === b.pointId && a.direction === b.direction && a.limit === b.limit && a.enabled === b.enabled;

@@ -1,9 +1,7 @@
-import { CallHandler, ExecutionContext, Injectable, Logger, NestInterceptor } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
+import { CallHandler, ExecutionContext, Injectable, NestInterceptor } from '@nestjs/common';
 import type { Request } from 'express';
-import { mergeMap, type Observable } from 'rxjs';
-import { Repository } from 'typeorm';
-import { AuditEntryEntity } from './auditEntry.entity.js';
+import { tap, type Observable } from 'rxjs';
+import { EventWriter } from '../database/eventWriter.js';
 import { LOCAL_PERSON } from './person.js';
 
 /** Requests that change nothing although they are not GET. */
@@ -22,16 +20,14 @@ const withoutSecrets = (body: unknown): unknown =>
 /** Writes down everything that has changed the site or a switch. */
 @Injectable()
 export class AuditInterceptor implements NestInterceptor {
-  private readonly log = new Logger('audit');
-
-  constructor(@InjectRepository(AuditEntryEntity) private readonly entries: Repository<AuditEntryEntity>) {}
+  constructor(private readonly writer: EventWriter) {}
 
   intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
     const request = context.switchToHttp().getRequest<Request>();
     const path = request.originalUrl.split('?')[0] as string;
     if (request.method === 'GET' || READS.some((pattern) => pattern.test(path))) return next.handle();
     return next.handle().pipe(
-      mergeMap(async (result: unknown) => {
+      tap(() => {
         const entry = {
           at: Date.now(),
           who: LOCAL_PERSON,
@@ -39,13 +35,13 @@ export class AuditInterceptor implements NestInterceptor {
           subject: path.slice(0, 200),
           detail: withoutSecrets(request.body),
         };
-        try {
-          await this.entries.insert(entry as never);
-        } catch (error) {
-          // The act itself is done; a switch must open even while the database is away. It is told in the log instead.
-          this.log.error(`not in the audit log (${(error as Error).message}): ${JSON.stringify(entry)}`);
-        }
-        return result;
+        // The act itself is done, and nobody waits for its being written down.
+        this.writer.write({
+          what: `${entry.action} ${entry.subject}`,
+          table: 'audit',
+          how: 'add',
+          row: entry,
+        });
       }),
     );
   }

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { DeviceBook } from './deviceBook.js';
+import { Dependents } from './dependents.js';
 import { DeviceEntity } from './device.entity.js';
 import { InstallationBook } from './installationBook.js';
 import { InstallationNodeEntity } from './installationNode.entity.js';
@@ -25,7 +26,7 @@ import { VirtualMeterEntity } from './virtualMeter.entity.js';
       SwitchEntity,
     ]),
   ],
-  providers: [DeviceBook, InstallationBook, SwitchBook],
-  exports: [DeviceBook, InstallationBook, SwitchBook],
+  providers: [Dependents, DeviceBook, InstallationBook, SwitchBook],
+  exports: [Dependents, DeviceBook, InstallationBook, SwitchBook],
 })
 export class BookModule {}

@@ -58,6 +58,12 @@ export class CutOffRuleEntity {
   @Column('int')
   ignoreAfterOnMs!: number;
 
+  @Column('int')
+  blindAfterMs!: number;
+
+  @Column('boolean')
+  openWhenBlind!: boolean;
+
   @Column('boolean')
   enabled!: boolean;
 

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { AlertsModule } from '../alerts/alerts.module.js';
 import { AcquisitionModule } from '../acquisition/acquisition.module.js';
 import { DevicesModule } from '../devices/devices.module.js';
 import { BookModule } from '../book/book.module.js';
@@ -13,6 +14,7 @@ import { SwitchesService } from './switches.service.js';
 @Module({
   imports: [
     TypeOrmModule.forFeature([SwitchOperationEntity, CutOffRuleEntity]),
+    AlertsModule,
     AcquisitionModule,
     DevicesModule,
     BookModule,

@@ -1,37 +1,53 @@
 import type { CutOffRule, CutOffRuleInput } from '@loka/contract/control';
 import type { LiveReading } from '@loka/contract/readings';
-import { ARMED, restoreCutOff, stepCutOff, type CutOffDecision, type CutOffState } from '@loka/core/control';
-import { printNumber } from '@loka/core/formats';
-import { quantityInfo } from '@loka/core/quantities';
-import { isFresh } from '@loka/core/series';
+import {
+  ARMED,
+  restoreCutOff,
+  stepCutOff,
+  type CutOffDecision,
+  type CutOffReading,
+  type CutOffRule as Rule,
+  type CutOffState,
+} from '@loka/core/control';
+import { printAge, printNumber } from '@loka/core/formats';
+import { feedsIn } from '@loka/core/installation';
+import { quantityInfo, type Quantity } from '@loka/core/quantities';
+import { holdOf } from '@loka/core/series';
 import { siteClock } from '@loka/core/time';
 import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Repository } from 'typeorm';
+import { StandingAlerts, type Standing } from '../alerts/standing.js';
+import type { Dependent } from '@loka/contract/dependents';
+import { Dependents } from '../book/dependents.js';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { InstallationBook } from '../book/installationBook.js';
+import { SwitchBook } from '../book/switchBook.js';
 import { EventWriter } from '../database/eventWriter.js';
-import { DeviceBook } from '../book/deviceBook.js';
+import { Newest } from '../database/newest.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SiteService } from '../site/site.service.js';
 import { CutOffRuleEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
-import { SwitchBook } from '../book/switchBook.js';
 import { SwitchesService } from './switches.service.js';
-import { Newest } from '../database/newest.js';
 
 interface Watched {
-  rule: CutOffRuleEntity;
+  entity: CutOffRuleEntity;
   state: CutOffState;
   decision: CutOffDecision | null;
-  /** When the switch was last told to open because of the lockout. */
+  /** When the switch was last told to open because of the lockout, of the monotonic clock. */
   lastTry: number;
-  /** When a reading was last looked at, by a clock that nobody sets; since when it has been waited for, before the first. */
-  lastFed: number;
 }
 
 /** How often a tripped switch that still reads closed is told to open again. */
 const TRY_AGAIN = 2000;
+/** How often the time that has passed is looked at: a delay is over when it is over, and not with the next reading. */
+const LOOK_EVERY = 100;
+const BLIND_AFTER = 60_000;
+/** Of these the sign says how the clamp sits, not which way something flows that could not flow the other way. */
+const WITHOUT_DIRECTION: readonly Quantity[] = ['current', 'apparent-power'];
 
 /** Overload cut-off: watches a point and opens a switch when it stays above the limit, until a person restores it. */
 @Injectable()
@@ -46,14 +62,19 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     @InjectRepository(CutOffRuleEntity) private readonly rules: Repository<CutOffRuleEntity>,
     private readonly book: SwitchBook,
     private readonly devices: DeviceBook,
+    private readonly tree: InstallationBook,
     private readonly switches: SwitchesService,
     private readonly sites: SiteService,
     private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
     private readonly writer: EventWriter,
     lockouts: Lockouts,
+    standing: StandingAlerts,
+    dependents: Dependents,
   ) {
+    dependents.add((ids) => this.restingOn(ids));
     lockouts.add((switchId) => this.lockoutOf(switchId));
+    standing.add(() => this.watched.flatMap((watched) => this.standingOf(watched)));
   }
 
   async onApplicationBootstrap(): Promise<void> {
@@ -66,7 +87,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     });
     await this.reload();
     this.live.stream.subscribe((readings) => this.feed(readings));
-    this.timer = setInterval(() => this.enforce(), 500);
+    this.timer = setInterval(() => this.look(), LOOK_EVERY);
   }
 
   onModuleDestroy(): void {
@@ -74,8 +95,11 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   list(): CutOffRule[] {
-    return this.watched.map(({ rule, state, decision }) => {
-      const { id, switchId, pointId, limit, delayMs, ignoreAfterOnMs, enabled } = rule;
+    return this.watched.map((watched) => {
+      const { entity, state, decision } = watched;
+      const { id, switchId, pointId, limit, delayMs, ignoreAfterOnMs, enabled, blindAfterMs, openWhenBlind } =
+        entity;
+      const missing = this.missingOf(entity);
       return {
         id,
         switchId,
@@ -83,9 +107,12 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
         limit,
         delayMs,
         ignoreAfterOnMs,
+        blindAfterMs,
+        openWhenBlind,
         enabled,
         tripped: state.tripped,
-        decision: enabled ? decision : null,
+        decision: enabled && missing === null ? decision : null,
+        missing,
       };
     });
   }
@@ -97,10 +124,25 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     if (!point) throw invalidField('pointId', 'Choose the point to watch.');
     if (input.limit <= 0)
       throw invalidField('limit', 'The limit is above zero; at zero the load could never run.');
+    const blindAfterMs = input.blindAfterMs ?? Math.max(BLIND_AFTER, 2 * holdOf(intervalOf(point)));
+    if (blindAfterMs < holdOf(intervalOf(point)))
+      throw invalidField(
+        'blindAfterMs',
+        `It is read every ${printAge(intervalOf(point))}: allow at least ${printAge(holdOf(intervalOf(point)))} without a reading.`,
+      );
     const before = id === null ? null : this.find(id);
-    if (before?.state.tripped && before.rule.switchId !== input.switchId)
-      throw new Problem('tripped', 'It has cut off a switch; restore that first.');
-    const saved = await this.rules.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
+    const { tripped } = before?.state ?? {};
+    const sameCause = (['switchId', 'pointId', 'limit'] as const).every(
+      (k) => before?.entity[k] === input[k],
+    );
+    if (tripped && !sameCause) throw new Problem('tripped', 'It has cut off a switch; restore that first.');
+    const saved = await this.rules.save({
+      ...(id === null ? {} : { id }),
+      ...input,
+      blindAfterMs,
+      openWhenBlind: input.openWhenBlind ?? false,
+      removedAt: null,
+    });
     await this.reload();
     return { id: saved.id };
   }
@@ -123,11 +165,11 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     if (!watched) throw notFound('cut-off rule', id);
     if (!watched.state.tripped) throw new Problem('not-tripped', 'It has not cut anything off.');
     watched.state = restoreCutOff();
-    watched.rule = { ...watched.rule, trippedAt: null, trippedValue: null };
-    this.keepTrip(watched.rule);
+    watched.entity = { ...watched.entity, trippedAt: null, trippedValue: null };
+    this.keepTrip(watched.entity);
     this.say();
     if (close)
-      await this.switches.operate(watched.rule.switchId, {
+      await this.switches.operate(watched.entity.switchId, {
         closed: true,
         cause: 'restore',
         who,
@@ -136,7 +178,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private find(id: number): Watched | undefined {
-    return this.watched.find((w) => w.rule.id === id);
+    return this.watched.find((w) => w.entity.id === id);
   }
 
   private reload(): Promise<void> {
@@ -144,20 +186,17 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       () => this.rules.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
       (rows) => {
         const before = this.watched;
-        this.watched = rows.map((rule) => {
-          const known = before.find((w) => w.rule.id === rule.id);
+        this.watched = rows.map((entity) => {
+          const known = before.find((w) => w.entity.id === entity.id);
+          // Of another reading, or through another switch, nothing that was seen before holds.
+          const same = known?.entity.pointId === entity.pointId && known.entity.switchId === entity.switchId;
           const state =
-            known?.state ??
-            (rule.trippedAt === null
-              ? ARMED
-              : { ...ARMED, tripped: { at: rule.trippedAt, value: rule.trippedValue ?? 0 } });
-          return {
-            rule,
-            state,
-            decision: known?.decision ?? null,
-            lastTry: 0,
-            lastFed: known?.lastFed ?? performance.now(),
-          };
+            known && (same || known.state.tripped)
+              ? known.state
+              : entity.trippedAt === null
+                ? ARMED
+                : { ...ARMED, tripped: { at: entity.trippedAt, value: entity.trippedValue } };
+          return { entity, state, decision: known?.decision ?? null, lastTry: -Infinity };
         });
         this.say();
       },
@@ -165,67 +204,90 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private feed(readings: LiveReading[]): void {
+    for (const watched of this.watched)
+      for (const reading of readings)
+        if (reading.pointId === watched.entity.pointId) this.step(watched, reading);
+  }
+
+  /** Moves all rules on with the time; a switch that is locked out and reads closed is told to open until it does, whoever closed it. */
+  private look(): void {
+    const now = performance.now();
     for (const watched of this.watched) {
-      const { rule } = watched;
-      const reading = rule.enabled ? readings.find((r) => r.pointId === rule.pointId) : undefined;
-      if (!reading) continue;
-      const before = watched.decision;
-      watched.lastFed = performance.now();
-      const { state, decision } = stepCutOff(rule, watched.state, {
-        ...reading,
-        closed: this.switches.readBack(rule.switchId),
-      });
-      watched.state = state;
-      watched.decision = decision;
-      if (decision.action === 'trip') void this.trip(watched, decision.value);
-      else if (
-        before?.action !== decision.action ||
-        (before.action === 'none' && before.because !== decision.because)
-      )
-        this.say();
-    }
-  }
-
-  private async trip(watched: Watched, value: number): Promise<void> {
-    watched.rule = {
-      ...watched.rule,
-      trippedAt: watched.state.tripped?.at ?? Date.now(),
-      trippedValue: value,
-    };
-    this.keepTrip(watched.rule);
-    await this.open(
-      watched,
-      `Cut off: ${this.print(watched.rule, value)} was above ${this.print(watched.rule, watched.rule.limit)}`,
-    );
-    this.say();
-  }
-
-  /** What comes late, or not at all, protects nothing, and the rule says so. */
-  private tellBlind(watched: Watched): void {
-    const { rule, state, decision } = watched;
-    const interval = this.devices.point(rule.pointId)?.definition.intervalMs ?? 1000;
-    if (!rule.enabled || state.tripped || isFresh(watched.lastFed, performance.now(), interval)) return;
-    if (decision?.action === 'none' && decision.because === 'blind') return;
-    watched.decision = { action: 'none', because: 'blind' };
-    this.say();
-  }
-
-  /** A switch that is locked out and reads closed is told to open until it does, whoever closed it. */
-  private enforce(): void {
-    for (const watched of this.watched) {
-      this.tellBlind(watched);
-      const { rule, state } = watched;
-      if (!state.tripped || Date.now() - watched.lastTry < TRY_AGAIN || this.switches.isBusy(rule.switchId))
+      this.step(watched, null);
+      const { entity, state } = watched;
+      if (!state.tripped || now - watched.lastTry < TRY_AGAIN || this.switches.isBusy(entity.switchId))
         continue;
-      if (this.switches.readBack(rule.switchId) === true)
+      if (this.switches.readBack(entity.switchId) === true)
         void this.open(watched, 'Locked out, and the contact still reads closed');
     }
   }
 
+  private step(watched: Watched, reading: CutOffReading | null): void {
+    const { entity, decision: before } = watched;
+    const rule = entity.enabled ? this.ruleOf(entity) : null;
+    if (!rule) {
+      // What was seen before it was switched off, or lost what it rests on, holds no more.
+      if (!watched.state.tripped) watched.state = ARMED;
+      watched.decision = null;
+      return;
+    }
+    const { state, decision } = stepCutOff(rule, watched.state, {
+      now: performance.now(),
+      t: Date.now(),
+      reading,
+      closed: this.switches.readBack(entity.switchId),
+    });
+    watched.state = state;
+    watched.decision = decision;
+    if (decision.action === 'trip') this.trip(watched, decision.value);
+    else if (!sameDecision(before, decision)) this.say();
+  }
+
+  /** The rule as core knows it; null where what it rests on is no longer there. */
+  private ruleOf(entity: CutOffRuleEntity): Rule | null {
+    const point = this.devices.point(entity.pointId);
+    if (!point || this.missingOf(entity) !== null) return null;
+    return { ...entity, magnitude: this.isMagnitude(point), holdMs: holdOf(intervalOf(point)) };
+  }
+
+  /** Whether the sign of a reading says nothing of its load. */
+  private isMagnitude({ definition: { quantity }, nodeId }: KnownPoint): boolean {
+    if (quantity !== 'active-power') return WITHOUT_DIRECTION.includes(quantity);
+    const node = nodeId === null ? undefined : this.tree.node(nodeId);
+    if (!node) return false;
+    const there = this.devices.allPoints().filter((p) => p.nodeId === nodeId);
+    return !feedsIn(
+      node,
+      there.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
+    );
+  }
+
+  private missingOf({ pointId, switchId }: CutOffRuleEntity): string | null {
+    if (!this.devices.point(pointId))
+      return 'The reading that it watches is no longer there: its device, its link or its map has changed';
+    const entity = this.book.get(switchId);
+    return entity ? this.switches.missingOf(entity) : 'Its switch is no longer there';
+  }
+
+  private trip(watched: Watched, value: number | null): void {
+    const { entity, state } = watched;
+    watched.entity = { ...entity, trippedAt: state.tripped?.at ?? Date.now(), trippedValue: value };
+    this.keepTrip(watched.entity);
+    void this.open(watched, `Cut off: ${this.causeOf(watched.entity)}`);
+    this.say();
+  }
+
+  /** Why it has tripped, in words. */
+  private causeOf(entity: CutOffRuleEntity): string {
+    if (entity.trippedValue === null)
+      return `nothing could be read for ${printAge(entity.blindAfterMs)}, and it opens then`;
+    return `${this.print(entity, entity.trippedValue)} was above ${this.print(entity, entity.limit)}`;
+  }
+
   private async open(watched: Watched, reason: string): Promise<void> {
-    watched.lastTry = Date.now();
+    watched.lastTry = performance.now();
     try {
-      await this.switches.operate(watched.rule.switchId, {
+      await this.switches.operate(watched.entity.switchId, {
         closed: false,
         cause: 'cut-off',
         who: 'cut-off rule',
@@ -233,16 +295,41 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       });
     } catch (error) {
       this.log.error(
-        `switch ${watched.rule.switchId} could not be told to open: ${(error as Error).message}`,
+        `switch ${watched.entity.switchId} could not be told to open: ${(error as Error).message}`,
       );
     }
   }
 
+  private restingOn(ids: ReadonlySet<number>): Dependent[] {
+    return this.watched.flatMap(({ entity: { id, pointId, switchId } }): Dependent[] => {
+      const { name, commandPointId, statePointId } = this.book.get(switchId) ?? {};
+      const rests = [pointId, commandPointId, statePointId].some((p) => p !== undefined && ids.has(p));
+      return rests
+        ? [{ kind: 'cut-off', id, name: name ?? 'a switch', does: 'the load is protected no more' }]
+        : [];
+    });
+  }
+
   private lockoutOf(switchId: number): string | null {
-    const watched = this.watched.find((w) => w.rule.switchId === switchId && w.state.tripped !== null);
+    const watched = this.watched.find((w) => w.entity.switchId === switchId && w.state.tripped !== null);
     if (!watched?.state.tripped) return null;
-    const { at, value } = watched.state.tripped;
-    return `Cut off at ${siteClock(this.zone, at, 'd LLL HH:mm:ss')}: ${this.print(watched.rule, value)} was above ${this.print(watched.rule, watched.rule.limit)}. Look at the load, then restore it.`;
+    return `Cut off at ${siteClock(this.zone, watched.state.tripped.at, 'd LLL HH:mm:ss')}: ${this.causeOf(watched.entity)}. Look at the load, then restore it.`;
+  }
+
+  /** What is the matter with a rule: locked out, blind for longer than allowed, or without what it rests on. */
+  private standingOf({ entity, state, decision }: Watched): Standing[] {
+    const { id, pointId, switchId, enabled } = entity;
+    const name = `Cut-off of ${this.book.get(switchId)?.name ?? 'a switch that is gone'}`;
+    const of = (kind: Standing['kind'], condition: string): Standing[] => [
+      { source: `cut-off ${id} ${kind}`, kind, name, condition, pointId },
+    ];
+    if (state.tripped) return of('lockout', `Locked out: ${this.causeOf(entity)}`);
+    if (!enabled) return [];
+    const missing = this.missingOf(entity);
+    if (missing !== null) return of('missing', missing);
+    if (decision?.action === 'none' && decision.because === 'blind' && decision.long)
+      return of('blind', `No reading for more than ${printAge(entity.blindAfterMs)}: it does not protect`);
+    return [];
   }
 
   private say(): void {
@@ -255,7 +342,12 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private keepTrip({ id, trippedAt, trippedValue }: CutOffRuleEntity): void {
-    this.writer.write(`cut-off rule ${id}`, () => this.rules.update(id, { trippedAt, trippedValue }));
+    this.writer.write({
+      what: `cut-off rule ${id} ${trippedAt === null ? 'restored' : 'tripped'}`,
+      table: 'cut_off_rules',
+      how: 'update',
+      row: { id, trippedAt, trippedValue },
+    });
   }
 
   private print(rule: CutOffRuleEntity, value: number): string {
@@ -263,4 +355,12 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     const { digits, unit } = printNumber(value, quantity ? quantityInfo(quantity).unit : '');
     return `${digits} ${unit}`.trim();
   }
+}
+
+const intervalOf = ({ definition }: KnownPoint): number => definition.intervalMs;
+
+/** Whether two decisions read the same on a screen; the seconds that are left are counted there. */
+function sameDecision(a: CutOffDecision | null, b: CutOffDecision): boolean {
+  if (a?.action !== b.action || a.action === 'trip' || b.action === 'trip') return a?.action === b.action;
+  return a.because === b.because && ('long' in a ? a.long : null) === ('long' in b ? b.long : null);
 }

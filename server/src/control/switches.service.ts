@@ -1,43 +1,67 @@
 import type { OperationCause, Switch, SwitchInput, SwitchOperation } from '@loka/contract/control';
-import type { LiveReading } from '@loka/contract/readings';
-import { commandEnd, switchAgreement } from '@loka/core/control';
+import { commandEnd, switchAgreement, type SwitchAgreement } from '@loka/core/control';
 import { isReadable, isWritable } from '@loka/core/registers';
 import { isUsable } from '@loka/core/series';
 import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
 import { In, Repository } from 'typeorm';
+import { StandingAlerts, type Standing } from '../alerts/standing.js';
 import { AcquisitionService } from '../acquisition/acquisition.service.js';
 import { EventWriter } from '../database/eventWriter.js';
+import { Dependents } from '../book/dependents.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { LiveReadings } from '../live/liveReadings.js';
+import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SwitchEntity } from '../book/switch.entity.js';
 import { CutOffRuleEntity, SwitchOperationEntity } from './control.entity.js';
 import { Lockouts } from './lockouts.js';
 import { SwitchBook } from '../book/switchBook.js';
 
+/** An operation whose outcome is still open. */
+interface Pending {
+  row: SwitchOperationEntity;
+  /** Which comes after which. */
+  order: number;
+  /** When it was sent, of the monotonic clock; null while it is on its way to the wire. */
+  sentAt: number | null;
+  /** How long its outcome is waited for, ms. */
+  patience: number;
+}
+
 interface SwitchState {
   wanted: boolean | null;
   commanded: boolean | null;
   commandedAt: number | null;
+  /** As `commandedAt`, of the monotonic clock; that of an earlier run is long ago. */
+  sentAt: number | null;
+  /** The last operation that was sent. */
+  lastSent: number;
   readBack: boolean | null;
   readBackAt: number | null;
-  /** The operation whose outcome is still open. */
-  operation: SwitchOperationEntity | null;
+  /** When the state was read, of the monotonic clock. */
+  heardAt: number;
+  unknownSince: number | null;
+  pending: Pending | null;
 }
 
 const EMPTY: SwitchState = {
   wanted: null,
   commanded: null,
   commandedAt: null,
+  sentAt: null,
+  lastSent: 0,
   readBack: null,
   readBackAt: null,
-  operation: null,
+  heardAt: -Infinity,
+  unknownSince: null,
+  pending: null,
 };
 const CHECK_EVERY = 200;
+/** After a restart, so long is waited for a state that tells how the last command has ended. */
+const AFTER_RESTART = 30_000;
 
 export interface Command {
   closed: boolean;
@@ -55,6 +79,7 @@ export interface Command {
 export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly states = new Map<number, SwitchState>();
   private timer: NodeJS.Timeout | null = null;
+  private orders = 0;
 
   constructor(
     private readonly book: SwitchBook,
@@ -67,23 +92,38 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     private readonly changes: ChangeFeed,
     private readonly writer: EventWriter,
     private readonly lockouts: Lockouts,
-  ) {}
+    standing: StandingAlerts,
+    dependents: Dependents,
+  ) {
+    dependents.add((ids) =>
+      this.book
+        .all()
+        .filter((s) => ids.has(s.commandPointId) || ids.has(s.statePointId))
+        .map(({ id, name }) => ({ kind: 'switch', id, name, does: 'it can no longer be operated' })),
+    );
+    standing.add(() => this.standing());
+  }
 
   async onApplicationBootstrap(): Promise<void> {
-    for (const { id } of this.book.all()) {
+    for (const entity of this.book.all()) {
       const [last] = await this.operations.find({
-        where: { switchId: id, outcome: In(['confirmed', 'mismatch', 'waiting']) },
+        where: { switchId: entity.id, outcome: In(['confirmed', 'mismatch', 'waiting']) },
         order: { at: 'DESC' },
         take: 1,
       });
-      if (last)
-        this.states.set(id, {
-          ...EMPTY,
-          wanted: last.closed,
-          commanded: last.closed,
-          commandedAt: last.at,
-          operation: last.outcome === 'waiting' ? last : null,
-        });
+      const state = this.state(entity.id);
+      if (!last) continue;
+      state.wanted = state.commanded = last.closed;
+      state.commandedAt = last.at;
+      state.sentAt = -Infinity;
+      // Whether it was carried out, and how, the contact will tell.
+      if (last.outcome === 'waiting')
+        state.pending = {
+          row: last,
+          order: 0,
+          sentAt: performance.now(),
+          patience: Math.max(AFTER_RESTART, entity.timeoutMs),
+        };
     }
     this.live.stream.subscribe((readings) => this.feed(readings));
     this.timer = setInterval(() => this.check(), CHECK_EVERY);
@@ -98,9 +138,8 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
   }
 
   view(entity: SwitchEntity): Switch {
-    const { wanted, commanded, commandedAt, readBack, readBackAt } = this.state(entity.id);
+    const { wanted, commanded, commandedAt, readBack, readBackAt, unknownSince } = this.state(entity.id);
     const { id, name, nodeId, commandPointId, statePointId, timeoutMs } = entity;
-    const agreement = switchAgreement({ commanded, commandedAt, readBack }, Date.now(), timeoutMs);
     return {
       id,
       name,
@@ -113,9 +152,24 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
       commandedAt,
       readBack,
       readBackAt,
-      agreement,
+      agreement: this.agreementOf(entity),
       lockout: this.lockouts.reason(id),
+      unknownSince: readBack === null ? unknownSince : null,
+      missing: this.missingOf(entity),
     };
+  }
+
+  private agreementOf({ id, timeoutMs }: SwitchEntity): SwitchAgreement {
+    const { commanded, sentAt: commandedAt, readBack } = this.state(id);
+    return switchAgreement({ commanded, commandedAt, readBack }, performance.now(), timeoutMs);
+  }
+
+  /** What is no longer there of what a switch rests on, in words; null where all of it is. */
+  missingOf({ commandPointId, statePointId, nodeId }: SwitchEntity): string | null {
+    const gone = (what: string) => `${what} is no longer there: its device, its link or its map has changed`;
+    if (!this.devices.point(commandPointId)) return gone('The value by which it is commanded');
+    if (!this.devices.point(statePointId)) return gone('The value that reports its contact');
+    return this.tree.node(nodeId) ? null : 'The circuit or load that it switches is no longer there';
   }
 
   readBack(switchId: number): boolean | null {
@@ -124,7 +178,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   /** Whether an operation of the switch has not come to an end yet. */
   isBusy(switchId: number): boolean {
-    return this.state(switchId).operation?.outcome === 'waiting';
+    return this.state(switchId).pending !== null;
   }
 
   async save(id: number | null, input: SwitchInput): Promise<SwitchEntity> {
@@ -169,8 +223,9 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     const lockout = closed ? this.lockouts.reason(switchId) : null;
     if (lockout !== null) throw new Problem('locked-out', lockout);
     const state = this.state(switchId);
-    this.finish(state, 'failed', 'Another command came before the state was read back.');
-    const operation: SwitchOperationEntity = {
+    if (state.pending)
+      this.finish(state.pending, 'failed', 'Another command came before the state was read back.');
+    const row: SwitchOperationEntity = {
       id: randomUUID(),
       switchId,
       switchName: entity.name,
@@ -183,82 +238,110 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
       outcomeAt: null,
       message: null,
     };
-    state.operation = operation;
+    const pending: Pending = { row, order: ++this.orders, sentAt: null, patience: entity.timeoutMs };
+    state.pending = pending;
     state.wanted = closed;
-    this.record(operation);
+    this.record(row);
     const point = this.devices.point(entity.commandPointId);
     try {
-      if (!point) throw new Error('The point that it is commanded by is no longer there.');
-      await this.acquisition.write(point, closed ? 1 : 0);
-      state.commanded = closed;
-      state.commandedAt = Date.now();
+      if (!point) throw new Error('The value that it is commanded by is no longer there.');
+      await this.acquisition.write(point, closed ? 1 : 0, entity.timeoutMs);
+      pending.sentAt = performance.now();
+      // An older command that ends after a newer one has been sent is not the last one.
+      if (state.lastSent < pending.order) {
+        state.lastSent = pending.order;
+        state.commanded = closed;
+        state.commandedAt = Date.now();
+        state.sentAt = pending.sentAt;
+      }
     } catch (error) {
-      this.finish(state, 'failed', (error as Error).message);
+      this.finish(pending, 'failed', (error as Error).message);
     }
     const stateOf = this.devices.point(entity.statePointId);
     if (stateOf) this.acquisition.hurry(stateOf);
     this.changes.say('switches');
-    return { ...operation };
+    return { ...row };
   }
 
   private state(id: number): SwitchState {
-    const state = this.states.get(id) ?? { ...EMPTY };
+    const state = this.states.get(id) ?? { ...EMPTY, unknownSince: Date.now() };
     this.states.set(id, state);
     return state;
   }
 
-  private feed(readings: LiveReading[]): void {
+  private feed(readings: readonly ArrivedReading[]): void {
     for (const entity of this.book.all())
       for (const reading of readings) {
         if (reading.pointId !== entity.statePointId) continue;
-        const state = this.state(entity.id);
         const readBack = reading.v === null || !isUsable(reading.q) ? null : reading.v !== 0;
-        if (state.readBack !== readBack) this.changes.say('switches');
-        state.readBack = readBack;
+        const state = this.state(entity.id);
         state.readBackAt = reading.t;
+        state.heardAt = reading.at;
+        this.take(state, readBack);
       }
   }
 
-  /** Ends the operations whose outcome has become plain. */
-  private check(): void {
-    const now = Date.now();
-    for (const entity of this.book.all()) {
-      const state = this.state(entity.id);
-      if (
-        state.operation?.outcome !== 'waiting' ||
-        state.commandedAt === null ||
-        state.commandedAt < state.operation.at
-      )
-        continue;
-      const sent = { closed: state.operation.closed, commandedAt: state.commandedAt };
-      const end = commandEnd(sent, state, now, entity.timeoutMs);
-      if (end === 'confirmed') this.finish(state, 'confirmed', null);
-      else if (end === 'mismatch')
-        this.finish(
-          state,
-          'mismatch',
-          state.readBack === null
-            ? 'The state could not be read back in time.'
-            : `The contact still reads ${state.readBack ? 'closed' : 'open'}. Check the relay and its wiring.`,
-        );
-    }
-  }
-
-  private finish(state: SwitchState, outcome: SwitchOperation['outcome'], message: string | null): void {
-    const { operation } = state;
-    if (!operation || operation.outcome !== 'waiting') return;
-    operation.outcome = outcome;
-    operation.outcomeAt = Date.now();
-    operation.message = message;
-    this.record(operation);
+  private take(state: SwitchState, readBack: boolean | null): void {
+    if (state.readBack === readBack) return;
+    state.readBack = readBack;
+    state.unknownSince = readBack === null ? Date.now() : null;
     this.changes.say('switches');
   }
 
-  private record(operation: SwitchOperationEntity): void {
-    const row = { ...operation };
-    this.writer.write(
-      `switch ${operation.switchName} ${operation.closed ? 'closed' : 'opened'}: ${operation.reason}`,
-      () => this.operations.save(row),
-    );
+  /** Ends the operations whose outcome has become plain, and forgets the state of what is no longer read. */
+  private check(): void {
+    for (const entity of this.book.all()) {
+      const state = this.state(entity.id);
+      if (!this.live.get(entity.statePointId)) this.take(state, null);
+      const { pending } = state;
+      if (!pending || pending.sentAt === null) continue;
+      const end = commandEnd(
+        { closed: pending.row.closed, commandedAt: pending.sentAt },
+        { readBack: state.readBack, readBackAt: state.heardAt },
+        performance.now(),
+        pending.patience,
+      );
+      if (end === 'confirmed') this.finish(pending, 'confirmed', null);
+      else if (end === 'mismatch') this.finish(pending, 'mismatch', whyNot(state));
+    }
+  }
+
+  private finish(pending: Pending, outcome: SwitchOperation['outcome'], message: string | null): void {
+    const { row } = pending;
+    if (row.outcome !== 'waiting') return;
+    const state = this.state(row.switchId);
+    if (state.pending === pending) state.pending = null;
+    row.outcome = outcome;
+    row.outcomeAt = Date.now();
+    row.message = message;
+    this.record(row);
+    this.changes.say('switches');
+  }
+
+  private record(row: SwitchOperationEntity): void {
+    this.writer.write({
+      what: `switch ${row.switchName} ${row.closed ? 'closed' : 'opened'}: ${row.reason}`,
+      table: 'switch_operations',
+      how: 'save',
+      row: { ...row },
+    });
+  }
+
+  /** Switches that stand otherwise than they were told, or rest on what is no longer there. */
+  private standing(): Standing[] {
+    return this.book.all().flatMap((entity): Standing[] => {
+      const { id, name, statePointId: pointId } = entity;
+      const missing = this.missingOf(entity);
+      if (missing !== null)
+        return [{ source: `switch ${id} missing`, kind: 'missing', name, condition: missing, pointId }];
+      if (this.agreementOf(entity) !== 'mismatch') return [];
+      const condition = `Told to ${this.state(id).commanded ? 'close' : 'open'}, and its contact reads ${this.state(id).readBack ? 'closed' : 'open'}: check the relay and its wiring`;
+      return [{ source: `switch ${id} disagreement`, kind: 'disagreement', name, condition, pointId }];
+    });
   }
 }
+
+const whyNot = ({ readBack }: SwitchState): string =>
+  readBack === null
+    ? 'The state could not be read back in time.'
+    : `The contact still reads ${readBack ? 'closed' : 'open'}. Check the relay and its wiring.`;

@@ -1,3 +1,4 @@
+import type { Dependent } from '@loka/contract/dependents';
 import {
   BatchTakenBack,
   DeviceAssignment,
@@ -9,7 +10,18 @@ import {
 } from '@loka/contract/devices';
 import { LinkAddress, LinkInput, type Link } from '@loka/contract/links';
 import { PointAssignment, PointAssignments, type Point } from '@loka/contract/points';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Post,
+  Put,
+  Query,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LinksService } from './links.service.js';
 import { DevicesService } from './devices.service.js';
@@ -102,8 +114,14 @@ export class DevicesController {
 
   @Delete('devices/:id')
   @HttpCode(204)
-  remove(@Param('id', ParseIntPipe) id: number): Promise<void> {
-    return this.devices.setRemoved(id, Date.now());
+  remove(@Param('id', ParseIntPipe) id: number, @Query('anyway') anyway?: string): Promise<void> {
+    return this.devices.remove(id, anyway === 'true');
+  }
+
+  /** What would no longer work without a device. */
+  @Get('devices/:id/dependents')
+  dependents(@Param('id', ParseIntPipe) id: number): Dependent[] {
+    return this.devices.dependents(id);
   }
 
   /** Undoes a removal. */

@@ -6,6 +6,7 @@ import type {
   DeviceSettings,
 } from '@loka/contract/devices';
 import { hasAddresses, isModbusKind } from '@loka/contract/links';
+import type { Dependent } from '@loka/contract/dependents';
 import type { PlacedPoint, Point, PointAssignment } from '@loka/contract/points';
 import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
@@ -13,6 +14,7 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
+import { Dependents } from '../book/dependents.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { LinksService } from './links.service.js';
@@ -33,6 +35,7 @@ export class DevicesService {
     private readonly installation: InstallationBook,
     private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
+    private readonly resting: Dependents,
   ) {}
 
   async devices(): Promise<Device[]> {
@@ -204,6 +207,22 @@ export class DevicesService {
       await tables.update(DeviceEntity, id, { ...input });
       return { result: { id }, deviceIds: [id] };
     });
+  }
+
+  /** What would no longer work without a device. */
+  dependents(id: number): Dependent[] {
+    return this.resting.of(this.pointIdsOf([id]));
+  }
+
+  /** Takes a device off the site. @param anyway although something rests on it */
+  async remove(id: number, anyway: boolean): Promise<void> {
+    const resting = anyway ? [] : this.dependents(id);
+    if (resting.length > 0)
+      throw new Problem(
+        'rests-on-it',
+        `Without it these no longer work: ${resting.map((d) => `${d.kind} “${d.name}” (${d.does})`).join('; ')}.`,
+      );
+    await this.setRemoved(id, Date.now());
   }
 
   /** Takes a device off the site or, with `removedAt` null, puts it back. Its readings stay either way. */

@@ -1,11 +1,15 @@
+import type { LiveReading } from '@loka/contract/readings';
 import { Controller, MessageEvent, Sse } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { bufferTime, filter, from, map, merge, timer, type Observable } from 'rxjs';
 import { ChangeFeed } from './changeFeed.js';
-import { LiveReadings } from './liveReadings.js';
+import { LiveReadings, type ArrivedReading } from './liveReadings.js';
 
 /** Readings are gathered this long before they are sent. */
 const TICK = 400;
+
+/** The clock of this machine says nothing elsewhere. */
+const asSent = ({ at: _, ...reading }: ArrivedReading): LiveReading => reading;
 
 @ApiTags('live')
 @Controller('live')
@@ -19,13 +23,13 @@ export class LiveController {
   @Sse()
   live(): Observable<MessageEvent> {
     return merge(
-      from([{ type: 'readings', data: this.readings.all() }]),
+      from([{ type: 'readings', data: this.readings.all().map(asSent) }]),
       this.readings.stream.pipe(
         bufferTime(TICK),
         filter((batches) => batches.length > 0),
         map((batches) => ({
           type: 'readings',
-          data: [...new Map(batches.flat().map((r) => [r.pointId, r])).values()],
+          data: [...new Map(batches.flat().map((r) => [r.pointId, r])).values()].map(asSent),
         })),
       ),
       this.changes.changed.pipe(

@@ -5,14 +5,19 @@ import { Subject } from 'rxjs';
 /** Readings of a point that are kept, to tell what was true a moment ago. */
 const KEPT = 4;
 
+/** A reading with when it was read, by a clock that nobody sets, ms; long ago where nobody knows. */
+export interface ArrivedReading extends LiveReading {
+  at: number;
+}
+
 /** The present reading of every point, and the stream of all that come in. */
 @Injectable()
 export class LiveReadings {
-  readonly stream = new Subject<LiveReading[]>();
+  readonly stream = new Subject<ArrivedReading[]>();
   /** The latest ones of each point, newest last. */
-  private readonly latest = new Map<number, LiveReading[]>();
+  private readonly latest = new Map<number, ArrivedReading[]>();
 
-  publish(readings: LiveReading[]): void {
+  publish(readings: ArrivedReading[]): void {
     if (readings.length === 0) return;
     for (const reading of readings) {
       const list = this.latest.get(reading.pointId);
@@ -25,17 +30,17 @@ export class LiveReadings {
     this.stream.next(readings);
   }
 
-  get(pointId: number): LiveReading | undefined {
+  get(pointId: number): ArrivedReading | undefined {
     return this.latest.get(pointId)?.at(-1);
   }
 
   /** The reading that was the present one at t; undefined when it is not kept any more, or there was none. */
-  at(pointId: number, t: number): LiveReading | undefined {
+  at(pointId: number, t: number): ArrivedReading | undefined {
     return this.latest.get(pointId)?.findLast((reading) => reading.t <= t);
   }
 
-  all(): LiveReading[] {
-    return [...this.latest.values()].map((list) => list.at(-1) as LiveReading);
+  all(): ArrivedReading[] {
+    return [...this.latest.values()].map((list) => list.at(-1) as ArrivedReading);
   }
 
   forget(pointIds: readonly number[]): void {

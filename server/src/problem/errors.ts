@@ -16,6 +16,8 @@ export const PROBLEM_STATUS = {
   'has-rule': 409,
   'has-switch': 409,
   'in-use': 409,
+  /** Switches, cut-offs, alerts or virtual meters rest on it; to be said that it goes all the same. */
+  'rests-on-it': 409,
   'link-in-use': 409,
   'map-in-use': 409,
   'not-empty': 409,

@@ -13,6 +13,7 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { isDeepStrictEqual } from 'node:util';
 import { Repository } from 'typeorm';
+import { Dependents } from '../book/dependents.js';
 import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { kindOf, MatchedPoints } from '../devices/matchedPoints.js';
@@ -30,6 +31,7 @@ export class RegistersService implements OnModuleInit {
     @InjectRepository(RegisterMapVersionEntity) private readonly kept: Repository<RegisterMapVersionEntity>,
     private readonly points: MatchedPoints,
     private readonly changes: ChangeFeed,
+    private readonly resting: Dependents,
   ) {}
 
   /** A Loka without any map begins with those that it ships. */
@@ -96,11 +98,15 @@ export class RegistersService implements OnModuleInit {
     const gone = [...before.values()].filter((d) => !after.some((a) => a.key === d.key));
     const touched = new Set([...changed, ...gone].map((d) => d.key));
     const devices = (await this.book.presentDevices()).filter((d) => d.mapId === id);
+    const putAway = this.book
+      .allPoints()
+      .filter((p) => devices.some((d) => d.id === p.deviceId) && gone.some((d) => d.key === p.key));
     return {
       added: names(after.filter((d) => !before.has(d.key))),
       changed: names(changed),
       removed: names(gone),
       turned: names(changed.filter((d) => kindOf(before.get(d.key) as AnyDefinition) !== kindOf(d))),
+      dependents: this.resting.of(putAway.map((p) => p.id)),
       devices: devices.map((device) => {
         const nodes = this.book
           .allPoints()

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { AlertsModule } from '../alerts/alerts.module.js';
 import { AcquisitionModule } from '../acquisition/acquisition.module.js';
 import { DevicesModule } from '../devices/devices.module.js';
 import { BookModule } from '../book/book.module.js';
@@ -11,7 +12,7 @@ import { VirtualMetersService } from './virtualMeters.service.js';
 import { VirtualRunner } from './virtualRunner.js';
 
 @Module({
-  imports: [AcquisitionModule, DevicesModule, BookModule, JobsModule, SeriesModule, SiteModule],
+  imports: [AlertsModule, AcquisitionModule, DevicesModule, BookModule, JobsModule, SeriesModule, SiteModule],
   controllers: [VirtualController],
   providers: [VirtualMetersService, DerivingMeters, VirtualRunner],
   exports: [VirtualMetersService, DerivingMeters],

@@ -2,6 +2,8 @@ import type { VirtualMeter, VirtualMeterInput } from '@loka/contract/virtual';
 import { cycleThrough, FormulaError, namesIn, NOMINAL, parseFormula, unitFault } from '@loka/core/virtual';
 import { isFormula } from '@loka/core/definitions';
 import { Injectable } from '@nestjs/common';
+import { StandingAlerts, type Standing } from '../alerts/standing.js';
+import { Dependents } from '../book/dependents.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
@@ -24,7 +26,31 @@ export class VirtualMetersService {
     private readonly rebuilds: RebuildsService,
     private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
-  ) {}
+    dependents: Dependents,
+    standing: StandingAlerts,
+  ) {
+    dependents.add((ids) =>
+      this.list()
+        .filter((m) => m.inputs.some((i) => ids.has(i.pointId)))
+        .map(({ pointId, name }) => ({
+          kind: 'virtual meter',
+          id: pointId,
+          name,
+          does: 'it can no longer be computed',
+        })),
+    );
+    standing.add(() => this.incomplete());
+  }
+
+  /** Meters of which an input is no longer there. */
+  private incomplete(): Standing[] {
+    return this.list().flatMap(({ pointId, name, inputs }): Standing[] => {
+      const gone = inputs.filter((i) => !this.book.point(i.pointId)).map((i) => `“${i.name}”`);
+      if (gone.length === 0) return [];
+      const condition = `Cannot be computed: ${gone.join(' and ')} ${gone.length === 1 ? 'is' : 'are'} no longer there`;
+      return [{ source: `virtual meter ${pointId}`, kind: 'missing', name, condition, pointId }];
+    });
+  }
 
   list(): VirtualMeter[] {
     return this.book.allPoints().flatMap(({ id, definition, nodeId, phase }) => {

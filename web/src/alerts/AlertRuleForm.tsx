@@ -42,7 +42,7 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
   const unit = point ? unitOf(point) : '';
   const remove = () =>
     void attempt(async () => {
-      const { id: _id, phase: _phase, ...input } = rule as AlertRule;
+      const { id: _id, phase: _phase, missing: _missing, ...input } = rule as AlertRule;
       await api(`/alert-rules/${rule?.id}`, 'DELETE');
       await mutate('/alert-rules');
       onClose();

@@ -51,7 +51,7 @@ export default function AlertsPage() {
         mutate((key) => typeof key === 'string' && key.startsWith('/alert')),
       ),
     );
-  const unit = (pointId: number) => {
+  const unit = (pointId: number | null) => {
     const point = points.find((p) => p.id === pointId);
     return point ? unitOf(point) : '';
   };
@@ -70,8 +70,13 @@ export default function AlertsPage() {
               <div>
                 <strong>{alert.name}</strong>
                 <p className="muted">
-                  {alert.condition}, read <Measured value={alert.value} unit={unit(alert.pointId)} /> at{' '}
-                  {siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}
+                  {alert.condition}
+                  {alert.value !== null && (
+                    <>
+                      , read <Measured value={alert.value} unit={unit(alert.pointId)} />
+                    </>
+                  )}{' '}
+                  {alert.value === null ? 'since' : 'at'} {siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}
                   {alert.returnedAt !== null &&
                     `, over since ${siteClock(zone, alert.returnedAt, 'HH:mm:ss')}`}
                 </p>
@@ -109,7 +114,7 @@ export default function AlertsPage() {
               return (
                 <tr key={rule.id}>
                   <td>{rule.name}</td>
-                  <td>{point ? pointTitle(point) : '–'}</td>
+                  <td>{point ? pointTitle(point) : 'no longer there'}</td>
                   <td>
                     {rule.direction}{' '}
                     <span className="measured">
@@ -121,12 +126,18 @@ export default function AlertsPage() {
                   </td>
                   <td className="number measured">{rule.onDelayMs / 1000} s</td>
                   <td className="number measured">{rule.offDelayMs / 1000} s</td>
-                  <td className={rule.enabled ? PHASE[rule.phase].level : 'muted'}>
+                  <td
+                    className={
+                      !rule.enabled ? 'muted' : rule.missing !== null ? 'danger' : PHASE[rule.phase].level
+                    }
+                  >
                     {!rule.enabled
                       ? 'not watched'
-                      : rule.phase === 'normal'
-                        ? 'quiet'
-                        : PHASE[rule.phase].words}
+                      : rule.missing !== null
+                        ? `Watches nothing. ${rule.missing}`
+                        : rule.phase === 'normal'
+                          ? 'quiet'
+                          : PHASE[rule.phase].words}
                   </td>
                   <td className="number">
                     <Button onClick={() => setForm({ rule })}>Change</Button>
@@ -149,7 +160,7 @@ export default function AlertsPage() {
                 <td>{alert.name}</td>
                 <td>{alert.condition}</td>
                 <td className="number">
-                  <Measured value={alert.value} unit={unit(alert.pointId)} />
+                  {alert.value === null ? '–' : <Measured value={alert.value} unit={unit(alert.pointId)} />}
                 </td>
                 <td className="number">
                   {alert.returnedAt === null ? 'still' : printAge(alert.returnedAt - alert.raisedAt)}

@@ -16,6 +16,11 @@ import styles from './ControlPage.module.css';
 
 type Open = { form: 'switch'; entity?: Switch } | { form: 'rule'; entity?: CutOffRule } | null;
 
+/** Whether a rule is locked out, or does not protect although it should. */
+const isAtRisk = ({ tripped, enabled, missing, decision }: CutOffRule): boolean =>
+  tripped !== null ||
+  (enabled && (missing !== null || (decision?.action === 'none' && decision.because === 'blind')));
+
 /** Control: the switches with their states, the cut-off rules with what they do and why, and all operations. */
 export default function ControlPage() {
   const { data: switches, error, mutate } = useSwitches();
@@ -82,13 +87,13 @@ export default function ControlPage() {
               return (
                 <tr key={rule.id}>
                   <td>{switches.find((s) => s.id === rule.switchId)?.name ?? '–'}</td>
-                  <td>{point ? pointTitle(point) : '–'}</td>
+                  <td>{point ? pointTitle(point) : 'no longer there'}</td>
                   <td className="number measured">
                     {limit.digits} {limit.unit}
                   </td>
                   <td className="number measured">{rule.delayMs / 1000} s</td>
                   <td className="number measured">{rule.ignoreAfterOnMs / 1000} s</td>
-                  <td className={rule.tripped ? 'danger' : ''}>{decisionInWords(rule, unit)}</td>
+                  <td className={isAtRisk(rule) ? 'danger' : ''}>{decisionInWords(rule, unit)}</td>
                   <td className="number">
                     <Button onClick={() => setOpen({ form: 'rule', entity: rule })}>Change</Button>
                   </td>

@@ -34,12 +34,16 @@ export function CutOffForm({
           limit: entity.limit,
           delayMs: entity.delayMs,
           ignoreAfterOnMs: entity.ignoreAfterOnMs,
+          blindAfterMs: entity.blindAfterMs,
+          openWhenBlind: entity.openWhenBlind,
           enabled: entity.enabled,
         }
       : {
           ...(switches[0] ? { switchId: switches[0].id } : {}),
           delayMs: 2000,
           ignoreAfterOnMs: 5000,
+          blindAfterMs: 60_000,
+          openWhenBlind: false,
           enabled: true,
         },
     async (values) => {
@@ -59,7 +63,13 @@ export function CutOffForm({
   const point = points.find((p) => p.id === form.watch('pointId'));
   const remove = () =>
     void attempt(async () => {
-      const { id: _id, tripped: _tripped, decision: _decision, ...rule } = entity as CutOffRule;
+      const {
+        id: _id,
+        tripped: _tripped,
+        decision: _decision,
+        missing: _missing,
+        ...rule
+      } = entity as CutOffRule;
       await api(`/cut-off-rules/${entity?.id}`, 'DELETE');
       await mutate('/cut-off-rules');
       onClose();
@@ -98,6 +108,8 @@ export function CutOffForm({
       />
       <TextField label="For, ms" {...form.text('delayMs', true)} />
       <TextField label="Ignoring the first, ms after closing" {...form.text('ignoreAfterOnMs', true)} />
+      <TextField label="Blind after, ms without a reading" {...form.text('blindAfterMs', true)} />
+      <Tick control={form.control} name="openWhenBlind" label="Open the switch when it is blind" />
       <Tick control={form.control} name="enabled" label="Armed" />
     </FormDialog>
   );

@@ -11,23 +11,23 @@ import { useNotices } from '../shared/notices.js';
 import { SwitchSymbol } from './SwitchSymbol.js';
 import styles from './SwitchPanel.module.css';
 
+const verbOf = (closed: boolean): string => (closed ? 'Close' : 'Open');
 const stateWords = (closed: boolean | null): string =>
   closed === null ? 'not known' : closed ? 'closed' : 'open';
 
 /** A switch: what was commanded, what is read back, and the button. The two are never mixed up. */
 export function SwitchPanel({ entity }: { entity: Switch }) {
-  const [asking, setAsking] = useState(false);
+  /** What is asked about: closing (true), opening, or restoring. */
+  const [asking, setAsking] = useState<boolean | 'restore' | null>(null);
   const { attempt } = useNotices();
   const { data: rules } = useCutOffRules();
   const now = useNow(1000);
   const tripped = rules?.find((r) => r.switchId === entity.id && r.tripped);
-  const target = entity.readBack !== true;
-  const verb = target ? 'Close' : 'Open';
-  const operate = () =>
+  // Of a contact whose state is not known, nobody can say which of the two is the other one.
+  const targets = entity.readBack === null ? [true, false] : [!entity.readBack];
+  const operate = (closed: boolean) =>
     void attempt(() =>
-      api(`/switches/${entity.id}/operate`, 'POST', { closed: target }).finally(
-        () => void mutate('/switches'),
-      ),
+      api(`/switches/${entity.id}/operate`, 'POST', { closed }).finally(() => void mutate('/switches')),
     );
   const restore = () =>
     void attempt(() =>
@@ -51,43 +51,52 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
         <div>
           <dt>Reads back</dt>
           <dd>
-            {stateWords(entity.readBack)}
+            {entity.missing === null ? stateWords(entity.readBack) : 'nothing'}
+            {entity.missing === null && entity.readBack === null && entity.unknownSince !== null && (
+              <span className="muted"> for {printAge(now - entity.unknownSince)}</span>
+            )}
             {entity.agreement === 'waiting' && <span className="warn"> waiting for the contact</span>}
             {entity.agreement === 'mismatch' && <span className="danger"> disagrees</span>}
           </dd>
         </div>
       </dl>
       {tripped ? (
-        <Button variant="outlined" color="error" onClick={() => setAsking(true)}>
+        <Button variant="outlined" color="error" onClick={() => setAsking('restore')}>
           Restore
         </Button>
       ) : (
-        <Button
-          variant="outlined"
-          onClick={() => setAsking(true)}
-          disabled={entity.readBack === null && entity.agreement !== 'mismatch'}
-        >
-          {verb}
-        </Button>
+        <span className={styles.verbs}>
+          {targets.map((closed) => (
+            <Button
+              key={String(closed)}
+              variant="outlined"
+              disabled={entity.missing !== null}
+              onClick={() => setAsking(closed)}
+            >
+              {verbOf(closed)}
+            </Button>
+          ))}
+        </span>
       )}
+      {entity.missing !== null && <p className={styles.lockout}>{entity.missing}.</p>}
       {entity.lockout && <p className={styles.lockout}>{entity.lockout}</p>}
-      {asking && !tripped && (
+      {typeof asking === 'boolean' && (
         <Confirm
-          title={`${verb} “${entity.name}”?`}
-          verb={`${verb} ${entity.name}`}
-          danger={!target}
-          onConfirm={operate}
-          onClose={() => setAsking(false)}
+          title={`${verbOf(asking)} “${entity.name}”?`}
+          verb={`${verbOf(asking)} ${entity.name}`}
+          danger={!asking}
+          onConfirm={() => operate(asking)}
+          onClose={() => setAsking(null)}
         >
-          {target ? 'The load gets its supply.' : 'The load loses its supply at once.'}
+          {asking ? 'The load gets its supply.' : 'The load loses its supply at once.'}
         </Confirm>
       )}
-      {asking && tripped && (
+      {asking === 'restore' && (
         <Confirm
           title={`Restore “${entity.name}”?`}
           verb={`Restore ${entity.name}`}
           onConfirm={restore}
-          onClose={() => setAsking(false)}
+          onClose={() => setAsking(null)}
         >
           Look at the load first. The lockout ends; the switch stays open until you close it.
         </Confirm>

@@ -8,7 +8,10 @@ const rule = (over: Partial<CutOffRule>): CutOffRule => ({
   limit: 3600,
   delayMs: 2000,
   ignoreAfterOnMs: 5000,
+  blindAfterMs: 60_000,
+  openWhenBlind: false,
   enabled: true,
+  missing: null,
   tripped: null,
   decision: null,
   ...over,
@@ -26,7 +29,20 @@ it.each([
     { decision: { action: 'none', because: 'waiting', remainingMs: 900 } },
     'Above the limit: cuts off in 1 s',
   ],
-  [{ decision: { action: 'none', because: 'blind' } }, 'Blind: the reading is missing, it cannot protect'],
+  [{ tripped: { at: 0, value: null } }, 'Opened because nothing could be read; locked out until restored'],
+  [
+    { decision: { action: 'none', because: 'blind', long: false } },
+    'Blind: the reading is missing, it cannot protect',
+  ],
+  [
+    { decision: { action: 'none', because: 'blind', long: true } },
+    'Blind for longer than allowed: it does not protect',
+  ],
+  [
+    { decision: { action: 'none', because: 'implausible' } },
+    'What is read cannot be true: it neither trips nor calms',
+  ],
+  [{ missing: 'Its switch is no longer there' }, 'Does not protect. Its switch is no longer there'],
   [{ decision: { action: 'none', because: 'below' } }, 'Armed; below the limit'],
 ] as [Partial<CutOffRule>, string][])('%j', (over, words) =>
   expect(decisionInWords(rule(over), 'W')).toBe(words),

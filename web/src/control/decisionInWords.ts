@@ -2,12 +2,14 @@ import type { CutOffRule } from '@loka/contract/control';
 import { printNumber } from '@loka/core/formats';
 
 /** What a cut-off rule does now and why. */
-export function decisionInWords({ decision, enabled, tripped }: CutOffRule, unit: string): string {
+export function decisionInWords({ decision, enabled, tripped, missing }: CutOffRule, unit: string): string {
+  if (tripped?.value === null) return 'Opened because nothing could be read; locked out until restored';
   if (tripped) {
     const value = printNumber(tripped.value, unit);
     return `Cut off at ${value.digits} ${value.unit}; locked out until restored`;
   }
   if (!enabled) return 'Not armed';
+  if (missing !== null) return `Does not protect. ${missing}`;
   if (!decision) return 'Armed, no reading yet';
   if (decision.action === 'trip') return 'Cutting off';
   switch (decision.because) {
@@ -16,7 +18,11 @@ export function decisionInWords({ decision, enabled, tripped }: CutOffRule, unit
     case 'waiting':
       return `Above the limit: cuts off in ${Math.ceil(decision.remainingMs / 1000)} s`;
     case 'blind':
-      return 'Blind: the reading is missing, it cannot protect';
+      return decision.long
+        ? 'Blind for longer than allowed: it does not protect'
+        : 'Blind: the reading is missing, it cannot protect';
+    case 'implausible':
+      return 'What is read cannot be true: it neither trips nor calms';
     case 'open':
       return 'Armed; the switch is open';
     case 'locked-out':

@@ -1,3 +1,4 @@
+import type { Dependent } from '@loka/contract/dependents';
 import type { Device } from '@loka/contract/devices';
 import { isModbusKind, type Link as FieldLink } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
@@ -7,8 +8,10 @@ import { topicFor } from '@loka/core/messages';
 import { isMessage, isRegister, type AnyDefinition } from '@loka/core/definitions';
 import { hexBytes, readRequestBytes, readSpanOf, wordsFor, writeRequestBytes } from '@loka/core/registers';
 import Button from '@mui/material/Button';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
+import { Confirm } from '../shared/Confirm.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useInstallation, usePoints } from '../api/useApi.js';
@@ -16,6 +19,7 @@ import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useNotices } from '../shared/notices.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
+import { RestsOnIt } from '../shared/RestsOnIt.js';
 import { EmptyState } from '../shared/states.js';
 import { Command } from './Command.js';
 import { HealthTable } from './HealthTable.js';
@@ -47,9 +51,17 @@ export function DevicePanel({
     map && byMessages
       ? `/field/messages/${map.id}?device=${device.id}`
       : `/field/map/${device.mapId}?device=${device.id}`;
+  /** What rests on the device, while somebody is asked whether it goes all the same. */
+  const [resting, setResting] = useState<Dependent[] | null>(null);
+  const ask = () =>
+    void attempt(async () => {
+      const found = await api<Dependent[]>(`/devices/${device.id}/dependents`);
+      if (found.length > 0) setResting(found);
+      else remove();
+    });
   const remove = () =>
     void attempt(async () => {
-      await api(`/devices/${device.id}`, 'DELETE');
+      await api(`/devices/${device.id}?anyway=true`, 'DELETE');
       await Promise.all([mutate('/devices'), mutate('/points')]);
       say(`${device.name} was taken off. Its readings stay.`, () =>
         api(`/devices/${device.id}/restore`, 'POST'),
@@ -83,10 +95,21 @@ export function DevicePanel({
         <Button variant="outlined" component={Link} to={`/field/moves?devices=${device.id}`}>
           Which one moves?
         </Button>
-        <Button variant="outlined" color="error" onClick={remove}>
+        <Button variant="outlined" color="error" onClick={ask}>
           Take off
         </Button>
       </div>
+      {resting && (
+        <Confirm
+          title={`Take off “${device.name}”?`}
+          verb={`Take off ${device.name}`}
+          danger
+          onConfirm={remove}
+          onClose={() => setResting(null)}
+        >
+          <RestsOnIt dependents={resting} />
+        </Confirm>
+      )}
       {device.health.fault && (
         <p className={styles.fault} role="status">
           {device.health.fault}

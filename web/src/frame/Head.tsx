@@ -1,3 +1,4 @@
+import type { AlertKind } from '@loka/contract/alerts';
 import type { Site } from '@loka/contract/site';
 import { NAMED_PERIODS, siteClock } from '@loka/core/time';
 import Menu from '@mui/material/Menu';
@@ -27,6 +28,7 @@ export function Head({ site }: { site: Site }) {
       <SupplyAtAGlance />
       <span className={styles.space} />
       <PeriodControl />
+      <Protection />
       <AlertCount />
       <Person />
     </header>
@@ -97,6 +99,38 @@ function PeriodControl() {
           </label>
         </MenuItem>
       </Menu>
+    </>
+  );
+}
+
+const MATTERS: Record<Exclude<AlertKind, 'limit'>, (n: number) => string> = {
+  lockout: () => 'locked out',
+  disagreement: (n) => (n === 1 ? 'contact disagrees' : 'contacts disagree'),
+  blind: (n) => (n === 1 ? 'cut-off blind' : 'cut-offs blind'),
+  missing: () => 'without what it rests on',
+};
+
+/** What no longer protects, or holds a load off: on every screen, for as long as it is so. */
+function Protection() {
+  const { data = [] } = useAlerts();
+  const now = data.filter((a) => a.returnedAt === null);
+  return (
+    <>
+      {Object.entries(MATTERS).map(([kind, words]) => {
+        const own = now.filter((a) => a.kind === kind);
+        return (
+          own.length > 0 && (
+            <Link
+              key={kind}
+              to="/alerts"
+              className={styles.matter}
+              title={own.map((a) => `${a.name}: ${a.condition}`).join('\n')}
+            >
+              {own.length} {words(own.length)}
+            </Link>
+          )
+        );
+      })}
     </>
   );
 }

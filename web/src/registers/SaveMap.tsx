@@ -7,6 +7,7 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
+import { RestsOnIt } from '../shared/RestsOnIt.js';
 import { VersionsDialog } from './VersionsDialog.js';
 
 export interface MapContent {
@@ -82,6 +83,7 @@ export function SaveMap({
           <Line what="Changed" names={impact.changed} />
           <Line what="Put away; their readings stay" names={impact.removed} />
           <Line what="Worked out anew from all that was read" names={impact.turned} />
+          {impact.dependents.length > 0 && <RestsOnIt dependents={impact.dependents} />}
           <h2>Devices that share the map</h2>
           <ul style={{ margin: 0, paddingLeft: 18 }}>
             {impact.devices.map((d) => (

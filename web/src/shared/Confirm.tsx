@@ -5,7 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import type { ReactNode } from 'react';
 
-/** Says what will happen before it does, and names it in the button. */
+/** Says what will happen before it does, and names it in the button. What Enter presses first changes nothing. */
 export function Confirm({
   title,
   verb,
@@ -26,11 +26,12 @@ export function Confirm({
       <DialogTitle>{title}</DialogTitle>
       <DialogContent>{children}</DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose} autoFocus>
+          Cancel
+        </Button>
         <Button
           variant="contained"
           color={danger ? 'error' : 'primary'}
-          autoFocus
           onClick={() => {
             onClose();
             onConfirm();

@@ -107,7 +107,8 @@ export class MessageDesk {
     );
     const parsed = parsePayload(payload);
     const readings = usable.map((entry) => this.reading(entry, parsed, arrived, said));
-    this.deliver(readings);
+    // When a retained message was said, nobody knows.
+    this.deliver(retained ? readings.map((r) => ({ ...r, at: -Infinity })) : readings);
     return true;
   }
 

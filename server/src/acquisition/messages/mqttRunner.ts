@@ -66,13 +66,44 @@ export class MqttRunner implements Runner {
     if (!client?.connected)
       throw this.linkFault(this.fault ?? `The broker ${this.link.host} is not connected; nothing was sent.`);
     try {
-      await pTimeout(client.publishAsync(at, payloadFor(definition, value), { qos: definition.qos ?? 1 }), {
-        milliseconds: this.link.timeoutMs,
-        message: `the broker did not acknowledge within ${this.link.timeoutMs} ms`,
-      });
+      await this.publish(client, at, payloadFor(definition, value), definition.qos ?? 1);
     } catch (error) {
       throw this.linkFault(`The command on “${at}” was not taken: ${(error as Error).message}.`);
     }
+  }
+
+  /**
+   * Publishes a command, and resolves when the broker has it. One that has failed must not be carried out later: it is
+   * taken out of what the client would send again, and with MQTT 5 the broker itself forgets what a device was not there
+   * to take.
+   */
+  private async publish(client: MqttClient, topic: string, payload: string, qos: 0 | 1 | 2): Promise<void> {
+    const { timeoutMs, mqttVersion } = this.link;
+    const expiry =
+      mqttVersion === '5' ? { properties: { messageExpiryInterval: Math.ceil(timeoutMs / 1000) } } : {};
+    const before = client.getLastMessageId();
+    const sent = client.publishAsync(topic, payload, { qos, ...expiry });
+    const number = client.getLastMessageId();
+    try {
+      await pTimeout(sent, {
+        milliseconds: timeoutMs,
+        message: `the broker did not acknowledge within ${timeoutMs} ms`,
+      });
+    } catch (error) {
+      // What is taken back rejects as well.
+      sent.catch(() => undefined);
+      if (number !== before) client.removeOutgoingMessage(number);
+      // It waits behind what the client sends again after a connection, and has no number yet.
+      else if (qos > 0) this.startAnew(client);
+      throw error;
+    }
+  }
+
+  /** Drops the connection with all that waits in it. */
+  private startAnew(client: MqttClient): void {
+    client.removeAllListeners('close');
+    client.end(true);
+    if (this.client === client && !this.stopped) this.start();
   }
 
   hurry(): void {
@@ -127,7 +158,12 @@ export class MqttRunner implements Runner {
       const options = await connectionOptions(this.link, this.networks, clientId);
       if (this.stopped) return;
       // With a name of its own, the broker keeps what comes while Loka is away.
-      const client = mqtt.connect({ ...options, clean: this.link.clientId === '' });
+      const client = mqtt.connect({
+        ...options,
+        clean: this.link.clientId === '',
+        // A command is sent now or not at all.
+        queueQoSZero: false,
+      });
       this.client = client;
       this.attend(client);
     } catch (error) {

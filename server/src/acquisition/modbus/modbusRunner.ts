@@ -36,7 +36,7 @@ export class ModbusRunner implements Runner {
   /** When a device last answered, of the monotonic clock. */
   private readonly heard = new Map<number, number>();
   /** Answers that have come and are not decoded yet. */
-  private readonly unread: { poll: Poll; words: number[]; t: number }[] = [];
+  private readonly unread: { poll: Poll; words: number[]; t: number; at: number }[] = [];
   private stopped = false;
   private wake: (() => void) | null = null;
   private loop: Promise<void> | null = null;
@@ -64,8 +64,17 @@ export class ModbusRunner implements Runner {
     this.connection.close();
   }
 
-  /** Runs something on the connection as soon as the request under way is done. Its faults come back explained. */
-  ask<T>(what: string, unit: number, action: (connection: Connection) => Promise<T>): Promise<T> {
+  /**
+   * Runs something on the connection as soon as the request under way is done, or not at all when that takes longer than
+   * `withinMs`. Its faults come back explained.
+   */
+  ask<T>(
+    what: string,
+    unit: number,
+    action: (connection: Connection) => Promise<T>,
+    withinMs = Infinity,
+  ): Promise<T> {
+    const latest = performance.now() + withinMs;
     return new Promise((resolve, reject) => {
       if (this.stopped)
         return reject(
@@ -80,9 +89,21 @@ export class ModbusRunner implements Runner {
       this.tasks.push({
         run: async () => {
           try {
+            if (performance.now() > latest)
+              throw new LinkFault({
+                kind: 'time-out',
+                quality: QUALITY.timeout,
+                message: `The link was busy for more than ${withinMs / 1000} s; nothing was sent.`,
+                linkDown: false,
+                exception: null,
+              });
             resolve(await action(this.connection));
           } catch (error) {
-            reject(new LinkFault(explainFault(error, { ...this.link, unit, what })));
+            reject(
+              error instanceof LinkFault
+                ? error
+                : new LinkFault(explainFault(error, { ...this.link, unit, what })),
+            );
           }
         },
       });
@@ -91,14 +112,17 @@ export class ModbusRunner implements Runner {
   }
 
   /** Writes a value (base units) to a point. @throws LinkFault, Problem */
-  async write({ definition, unit }: KnownPoint, value: number): Promise<void> {
+  async write({ definition, unit }: KnownPoint, value: number, withinMs: number): Promise<void> {
     const span = isRegister(definition) ? spanOf(definition) : null;
     if (!isRegister(definition) || !span || !isWritableKind(definition.kind))
       throw new Problem('not-writable', `“${definition.name}” cannot be written.`);
     const { kind } = span;
     const words = wordsFor(definition, value);
-    await this.ask(`writing ${kind} ${span.start}`, unit, (c) =>
-      c.write(unit, kind as 'coil' | 'holding', span.start, words),
+    await this.ask(
+      `writing ${kind} ${span.start}`,
+      unit,
+      (c) => c.write(unit, kind as 'coil' | 'holding', span.start, words),
+      withinMs,
     );
   }
 
@@ -127,14 +151,14 @@ export class ModbusRunner implements Runner {
    * Puts the decoding of an answer off until the next request is on the wire, so that it does not keep the line idle.
    * It is done before anything else comes in, and in order.
    */
-  private readSoon(answer: { poll: Poll; words: number[]; t: number }): void {
+  private readSoon(answer: { poll: Poll; words: number[]; t: number; at: number }): void {
     if (this.unread.push(answer) === 1) process.nextTick(() => this.catchUp());
   }
 
   private catchUp(): void {
-    for (const { poll, words, t } of this.unread.splice(0)) {
+    for (const { poll, words, t, at } of this.unread.splice(0)) {
       try {
-        this.deliver(decode(poll, words, t));
+        this.deliver(decode(poll, words, t, at));
       } catch (error) {
         this.failed(poll, explainFault(error, { ...this.link, unit: poll.unit, what: poll.words }));
       }
@@ -169,7 +193,7 @@ export class ModbusRunner implements Runner {
       poll.lone = 0;
       poll.lostAt = null;
       this.health.answered(this.link.id, deviceId, performance.now() - began, poll.words);
-      this.readSoon({ poll, words, t });
+      this.readSoon({ poll, words, t, at: began });
       for (const part of this.polls.answered(poll, performance.now()))
         this.health.forgetPart(deviceId, part.words);
     } catch (error) {
