@@ -1,7 +1,11 @@
+import { jest } from '@jest/globals';
 import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control';
 import { QUALITY } from '@loka/core/series';
+import { AcquisitionService } from '../src/acquisition/acquisition.service.js';
 import { Intake } from '../src/acquisition/intake.js';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { Loka, until } from './support/loka.js';
 import { register } from './support/point.js';
 import { Recorded } from './support/recorded.js';
@@ -23,7 +27,13 @@ beforeAll(async () => {
       point('current', 0, { quantity: 'current', unit: 'A', phase: 'L1' }),
       point('power', 1, { quantity: 'active-power', unit: 'W', phase: 'L1' }),
       point('temperature', 2, { quantity: 'temperature', unit: '°C' }),
-      point('relay', 0, { kind: 'coil', type: 'bool', quantity: 'contact-state', unit: '', access: 'read-write' }),
+      point('relay', 0, {
+        kind: 'coil',
+        type: 'bool',
+        quantity: 'contact-state',
+        unit: '',
+        access: 'read-write',
+      }),
       point('contact', 1, { kind: 'discrete', type: 'bool', quantity: 'contact-state', unit: '' }),
     ],
     POLL,
@@ -257,5 +267,111 @@ describe('a device that is taken off', () => {
     expect((await theRule(id)).missing).toBeNull();
     await takeOff(id);
     await loka.ask(`/alert-rules/${alertRule}`, 'DELETE');
+  });
+});
+
+describe('a command', () => {
+  const operations = async () =>
+    (await loka.ask<SwitchOperation[]>('/switches/operations')).filter((o) => o.switchId === switchId);
+  const operate = (closed: boolean) =>
+    loka.ask<SwitchOperation>(`/switches/${switchId}/operate`, 'POST', { closed });
+  const outcomeOf = async (id: string) => (await operations()).find((o) => o.id === id)?.outcome;
+  /** Writes that the test lets through, one after the other. */
+  function writes(): { resolve: () => void; reject: (error: Error) => void }[] {
+    const under: { resolve: () => void; reject: (error: Error) => void }[] = [];
+    jest
+      .spyOn(loka.app.get(AcquisitionService), 'write')
+      .mockImplementation(() => new Promise<void>((resolve, reject) => under.push({ resolve, reject })));
+    return under;
+  }
+  afterEach(() => jest.restoreAllMocks());
+
+  it('is finished by its own outcome, never by that of an older one', async () => {
+    const under = writes();
+    const first = operate(true);
+    await until('the first is under way', () => under.length === 1);
+    const second = operate(false);
+    await until('the second is under way', () => under.length === 2);
+    under[1]?.resolve();
+    const newer = await second;
+    under[0]?.reject(new Error('no answer'));
+    const older = await first;
+    expect(await outcomeOf(older.id)).toBe('failed');
+    expect(await outcomeOf(newer.id)).toBe('waiting');
+    expect(await theSwitch()).toMatchObject({ commanded: false, wanted: false });
+    read('contact', 0);
+    await until('confirmed', async () => (await outcomeOf(newer.id)) === 'confirmed');
+  });
+
+  it('is not confirmed by a state that was read before it was sent, or that nobody knows the time of', async () => {
+    const under = writes();
+    const sending = operate(true);
+    await until('it is under way', () => under.length === 1);
+    const before = performance.now();
+    under[0]?.resolve();
+    const { id } = await sending;
+    const accept = (at: number) =>
+      loka.app
+        .get(Intake)
+        .accept([{ pointId: site.id('contact'), t: Date.now() + 60_000, raw: 1, q: QUALITY.good, at }]);
+    accept(before - 1);
+    accept(-Infinity);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(await outcomeOf(id)).toBe('waiting');
+    // Its time-out is a second; the contact reads closed, but that was before.
+    await until('it ends', async () => (await outcomeOf(id)) === 'mismatch');
+  });
+
+  it.each([
+    ['confirmed', 0],
+    ['mismatch', 1],
+  ])(
+    'between which and its read-back the server was stopped is found out afterwards: %s',
+    async (outcome, contact) => {
+      const under = writes();
+      const sending = operate(false);
+      await until('it is under way', () => under.length === 1);
+      under[0]?.resolve();
+      const { id } = await sending;
+      await loka.halt();
+      loka = await Loka.start(loka.config);
+      site = site.on(loka);
+      expect(await outcomeOf(id)).toBe('waiting');
+      // What comes before the patience is at its end tells; a contact that stands otherwise is waited for.
+      const stop = polling('contact', () => contact);
+      await until('it ends', async () => (await outcomeOf(id)) === outcome);
+      stop();
+    },
+    30_000,
+  );
+
+  it('outlives a kill while the database is away, as a trip does: both are on disk', async () => {
+    const { EventWriter } = await import('../src/database/eventWriter.js');
+    const away = Object.assign(new Error('away'), { code: 'ECONNREFUSED' });
+    const put = EventWriter.prototype as unknown as { put: () => Promise<void> };
+    const database = jest.spyOn(put, 'put').mockRejectedValue(away);
+    const id = await makeRule({ delayMs: 0 });
+    read('current', 99);
+    await until('the trip', async () => (await theRule(id)).tripped);
+    await until('the alert', async () => (await openOf('lockout')).length === 1);
+    await until('on disk', () => {
+      const text = readFileSync(join(loka.config.dataFolder, 'events.ndjson'), 'utf8');
+      return ['"cut_off_rules"', '"alerts"', '"switch_operations"'].every((t) => text.includes(t));
+    });
+    // The stop writes nothing to the database either: as after a kill, only the file is left.
+    await loka.halt();
+    database.mockRestore();
+    loka = await Loka.start(loka.config);
+    site = site.on(loka);
+    expect((await theRule(id)).tripped?.value).toBe(99);
+    expect((await theSwitch()).lockout).toContain('99.00 A was above 50.00 A');
+    const [operation] = await operations();
+    expect(operation).toMatchObject({ closed: false, cause: 'cut-off' });
+    expect((await openOf('lockout')).map((a) => a.condition)).toEqual([
+      'Locked out: 99.00 A was above 50.00 A',
+    ]);
+    const audit = await loka.ask<{ subject: string }[]>('/audit');
+    expect(audit.filter((a) => a.subject === '/api/cut-off-rules')).not.toHaveLength(0);
+    await takeOff(id);
   });
 });

@@ -23,7 +23,7 @@ import { SwitchBook } from '../book/switchBook.js';
 /** An operation whose outcome is still open. */
 interface Pending {
   row: SwitchOperationEntity;
-  /** Which comes after which. */
+  /** Which comes after which; 0 of one that an earlier run has sent. */
   order: number;
   /** When it was sent, of the monotonic clock; null while it is on its way to the wire. */
   sentAt: number | null;
@@ -295,6 +295,11 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
       if (!this.live.get(entity.statePointId)) this.take(state, null);
       const { pending } = state;
       if (!pending || pending.sentAt === null) continue;
+      // Of an earlier run, and now the contact is heard: it has its usual time to say what was wanted.
+      if (pending.order === 0 && pending.patience > entity.timeoutMs && state.heardAt >= pending.sentAt) {
+        pending.sentAt = state.heardAt;
+        pending.patience = entity.timeoutMs;
+      }
       const end = commandEnd(
         { closed: pending.row.closed, commandedAt: pending.sentAt },
         { readBack: state.readBack, readBackAt: state.heardAt },

@@ -163,6 +163,8 @@ export class MqttRunner implements Runner {
         clean: this.link.clientId === '',
         // A command is sent now or not at all.
         queueQoSZero: false,
+        // After each connection all topics are subscribed to, kept session or not: the broker then tells what was last said.
+        resubscribe: false,
       });
       this.client = client;
       this.attend(client);
