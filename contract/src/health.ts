@@ -1,4 +1,13 @@
+/**
+ * Up: all is well. Impaired: Loka does its work, and something has to be looked at. Down: what comes in is kept on disk at
+ * best, because the database cannot be reached.
+ */
+export type HealthState = 'up' | 'impaired' | 'down';
+
 export interface HealthReport {
+  state: HealthState;
+  /** What is the matter, one sentence each. */
+  matters: string[];
   version: string;
   startedAt: number;
   database: { up: boolean; message: string | null };
@@ -16,6 +25,13 @@ export interface HealthReport {
   spool: { samples: number; bytes: number; lost: number };
   /** Rows that the database refused and that were put aside, earlier runs included. */
   refused: { rows: number; lastReason: string | null };
+  /** Alerts, trips and operations that wait for the database; they are on disk. */
+  events: { waiting: number; notOnDisk: number };
+  /** Where Loka keeps its own files; null where that cannot be told. */
+  disk: { freeBytes: number; totalBytes: number } | null;
+  clock: { lastJump: { at: number; by: number } | null };
+  /** By how much the server comes late to what is due, of the last minute, ms. */
+  loopDelay: { median: number; p99: number; max: number };
 }
 
 /** RFC 9457 problem details, with the fields that are at fault. */

@@ -14,6 +14,8 @@ export const QUALITY = {
   queued: 0x44,
   /** At the end of its sensor's range: the true value is at least that large. */
   saturated: 0x45,
+  /** There had been such a time before: the clock of the machine had been set back. */
+  repeatedTime: 0x46,
   bad: 0x80,
   timeout: 0x81,
   refused: 0x82,
@@ -54,6 +56,7 @@ const WORDS: Record<number, string> = {
   [QUALITY.arrivalTime]: 'uncertain: its own time cannot be right',
   [QUALITY.queued]: 'uncertain: it was under way for an unknown time',
   [QUALITY.saturated]: 'uncertain: its sensor is at the end of its range',
+  [QUALITY.repeatedTime]: 'uncertain: the clock had been set back, and this time is there twice',
   [QUALITY.bad]: 'bad',
   [QUALITY.timeout]: 'bad: time-out, no answer',
   [QUALITY.refused]: 'bad: connection refused',

@@ -4,6 +4,7 @@ import { DevicesModule } from '../devices/devices.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { AcquisitionController } from './acquisition.controller.js';
 import { AcquisitionService } from './acquisition.service.js';
+import { ClockWatch } from './clockWatch.js';
 import { Intake } from './intake.js';
 import { MovesService } from './moves.service.js';
 import { PushController } from './push.controller.js';
@@ -12,7 +13,7 @@ import { WordsService } from './words.service.js';
 @Module({
   imports: [DevicesModule, BookModule, SeriesModule],
   controllers: [AcquisitionController, PushController],
-  providers: [AcquisitionService, Intake, WordsService, MovesService],
-  exports: [AcquisitionService, Intake],
+  providers: [AcquisitionService, ClockWatch, Intake, WordsService, MovesService],
+  exports: [AcquisitionService, ClockWatch, Intake],
 })
 export class AcquisitionModule {}

@@ -1,11 +1,12 @@
 import type { LiveReading } from '@loka/contract/readings';
 import { isText } from '@loka/core/definitions';
-import { applyLine, holdOf, isBad, isIdentity } from '@loka/core/series';
+import { applyLine, holdOf, isBad, isIdentity, QUALITY } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook } from '../book/deviceBook.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { LineBook } from '../series/lineBook.js';
 import { SampleStore } from '../series/sampleStore.js';
+import { ClockWatch } from './clockWatch.js';
 import { Instants } from './instants.js';
 import type { RawReading } from './runner.js';
 
@@ -20,6 +21,7 @@ export class Intake {
     private readonly lines: LineBook,
     private readonly live: LiveReadings,
     private readonly store: SampleStore,
+    private readonly clock: ClockWatch,
   ) {}
 
   accept(raws: readonly RawReading[], now = Date.now()): void {
@@ -28,6 +30,8 @@ export class Intake {
     const placed = known.map((raw) =>
       raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) },
     );
+    // What is shown and decided by is of now, whatever the clock says.
+    const repeated = this.clock.isRepeated(now);
     this.store.append(
       placed
         .filter((r) => this.worthStoring(r))
@@ -35,7 +39,7 @@ export class Intake {
           pointId,
           t,
           v: raw,
-          q,
+          q: repeated && !ownTime && q === QUALITY.good ? QUALITY.repeatedTime : q,
           lag: ownTime ? Math.max(0, Math.round(now - t)) : null,
         })),
     );

@@ -1,5 +1,4 @@
 import type { Alert, AlertRule, AlertRuleInput } from '@loka/contract/alerts';
-import type { LiveReading } from '@loka/contract/readings';
 import { acknowledge, QUIET, stepLimitAlert, type AlertPhase, type AlertState } from '@loka/core/alerts';
 import { printNumber } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
@@ -11,7 +10,7 @@ import { EventWriter } from '../database/eventWriter.js';
 import { Dependents } from '../book/dependents.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { LiveReadings } from '../live/liveReadings.js';
+import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { invalidField, notFound } from '../problem/errors.js';
 import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
 import { StandingAlerts, type Standing } from './standing.js';
@@ -160,14 +159,16 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
     };
   }
 
-  private feed(readings: LiveReading[]): void {
+  private feed(readings: readonly ArrivedReading[]): void {
     for (const reading of readings)
       for (const watched of this.watched)
         if (watched.rule.enabled && watched.rule.pointId === reading.pointId) this.step(watched, reading);
   }
 
-  private step(watched: Watched, reading: LiveReading): void {
-    const { state, event } = stepLimitAlert(watched.rule, watched.state, reading);
+  private step(watched: Watched, reading: ArrivedReading): void {
+    // Delays run by a clock that nobody sets; the reading's own time is only said.
+    const t = Number.isFinite(reading.at) ? reading.at : performance.now();
+    const { state, event } = stepLimitAlert(watched.rule, watched.state, { t, v: reading.v, q: reading.q });
     watched.state = state;
     if (event === 'raised') {
       const { rule } = watched;

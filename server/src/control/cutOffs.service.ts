@@ -1,5 +1,4 @@
 import type { CutOffRule, CutOffRuleInput } from '@loka/contract/control';
-import type { LiveReading } from '@loka/contract/readings';
 import {
   ARMED,
   restoreCutOff,
@@ -26,7 +25,7 @@ import { SwitchBook } from '../book/switchBook.js';
 import { EventWriter } from '../database/eventWriter.js';
 import { Newest } from '../database/newest.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { LiveReadings } from '../live/liveReadings.js';
+import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SiteService } from '../site/site.service.js';
 import { CutOffRuleEntity } from './control.entity.js';
@@ -203,7 +202,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     );
   }
 
-  private feed(readings: LiveReading[]): void {
+  private feed(readings: readonly ArrivedReading[]): void {
     for (const watched of this.watched)
       for (const reading of readings)
         if (reading.pointId === watched.entity.pointId) this.step(watched, reading);

@@ -3,6 +3,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { DataSource, type DataSourceOptions } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
 import { giveUpHungConnections } from './giveUpHung.js';
+import { SlowQueries } from './slowQueries.js';
 import { FirstSlice1764000000000 } from './migrations/1764000000000-firstSlice.js';
 import { MoreLinks1764100000000 } from './migrations/1764100000000-moreLinks.js';
 import { PowerFlow1764200000000 } from './migrations/1764200000000-powerFlow.js';
@@ -42,6 +43,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
     enableQueryTimeout: true,
     maxQueryExecutionTime: timeoutMs ?? 10_000,
     poolSize: 8,
+    logger: new SlowQueries(),
   };
 }
 

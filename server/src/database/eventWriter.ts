@@ -33,6 +33,8 @@ export class EventWriter implements OnModuleInit, OnModuleDestroy {
   private unfiled: Happening[] = [];
   private filing: Promise<void> | null = null;
   private working: Promise<void> | null = null;
+  /** Events that only memory holds, because the disk did not take them. */
+  private lost = 0;
   private stopping = false;
   private away = false;
   private onIdle: (() => void)[] = [];
@@ -60,9 +62,9 @@ export class EventWriter implements OnModuleInit, OnModuleDestroy {
     this.working ??= this.work().finally(() => (this.working = null));
   }
 
-  /** How many events wait for the database. */
-  get pending(): number {
-    return this.waiting.length;
+  /** How many events wait for the database, and how many of those are not on disk either. */
+  status(): { waiting: number; notOnDisk: number } {
+    return { waiting: this.waiting.length, notOnDisk: this.away ? this.lost : 0 };
   }
 
   /** Resolves when everything is written, or as soon as the database turns out to be away. */
@@ -84,6 +86,7 @@ export class EventWriter implements OnModuleInit, OnModuleDestroy {
       try {
         await this.file.append(batch);
       } catch (error) {
+        this.lost += batch.length;
         this.log.error(`not on disk (${(error as Error).message}): ${batch.map((h) => h.what).join('; ')}`);
       }
     }
@@ -112,6 +115,7 @@ export class EventWriter implements OnModuleInit, OnModuleDestroy {
   private async clearFile(): Promise<void> {
     await this.filing;
     if (this.waiting.length > 0) return;
+    this.lost = 0;
     await this.file.clear().catch((error: Error) => this.log.error(`the file stays: ${error.message}`));
   }
 

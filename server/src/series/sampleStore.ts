@@ -92,7 +92,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   }
 
   status() {
-    const cutoff = Date.now() - 10_000;
+    const cutoff = performance.now() - 10_000;
     const lately = this.recent.filter((r) => r.at >= cutoff).reduce((sum, r) => sum + r.count, 0);
     return {
       perSecond: lately / 10,
@@ -111,7 +111,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private async writeBatch(): Promise<void> {
     const batch = this.queue;
     this.queue = [];
-    if (this.awaySince !== null && Date.now() < this.nextTry) return this.toSpool(batch);
+    if (this.awaySince !== null && performance.now() < this.nextTry) return this.toSpool(batch);
     let left: StoredSample[] = batch;
     try {
       await this.replay();
@@ -121,15 +121,15 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
       }
       if (this.awaySince !== null)
         this.log.log(
-          `database is back after ${Math.round((Date.now() - this.awaySince) / 1000)} s; the spool has been brought in`,
+          `database is back after ${Math.round((performance.now() - this.awaySince) / 1000)} s; the spool has been brought in`,
         );
       this.awaySince = null;
     } catch (error) {
       if (this.awaySince === null) {
-        this.awaySince = Date.now();
+        this.awaySince = performance.now();
         this.log.warn(`database does not take samples (${(error as Error).message}); they go to the spool`);
       }
-      this.nextTry = Date.now() + TRY_AGAIN;
+      this.nextTry = performance.now() + TRY_AGAIN;
       await this.toSpool(left);
     }
   }
@@ -195,7 +195,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   }
 
   private note(part: readonly StoredSample[], put: Put): void {
-    const now = Date.now();
+    const now = performance.now();
     for (const { pointId, t } of part) if (t > (this.newest.get(pointId) ?? 0)) this.newest.set(pointId, t);
     this.total.stored += put.stored;
     this.total.repeated += put.repeated;

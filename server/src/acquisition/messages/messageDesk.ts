@@ -19,7 +19,7 @@ interface Expected {
   point: KnownPoint & { deviceId: number };
   definition: MessageDefinition;
   topic: string;
-  /** When it last came; the start, while it has not come at all. */
+  /** When it last came, of the monotonic clock; the start, while it has not come at all. */
   last: number;
   everCame: boolean;
   silent: boolean;
@@ -47,7 +47,7 @@ export class MessageDesk {
     private readonly health: AcquisitionHealth,
     private readonly deliver: (readings: RawReading[]) => void,
   ) {
-    const start = Date.now();
+    const start = performance.now();
     this.expected = points.flatMap((point) => {
       const { definition, deviceId } = point;
       if (deviceId === null || !isMessage(definition) || !isReadable(definition)) return [];
@@ -81,7 +81,7 @@ export class MessageDesk {
   }
 
   start(): void {
-    this.timer = setInterval(() => this.checkSilence(Date.now()), CHECK_EVERY);
+    this.timer = setInterval(() => this.checkSilence(performance.now()), CHECK_EVERY);
   }
 
   stop(): void {
@@ -119,9 +119,10 @@ export class MessageDesk {
     said: Said,
   ): RawReading {
     const { point, definition } = entry;
-    const queued = wasQueued(entry, arrived);
+    const now = performance.now();
+    const queued = wasQueued(entry, now);
     if (!queued) entry.queuedSince = null;
-    entry.last = arrived;
+    entry.last = now;
     entry.everCame = true;
     entry.silent = false;
     const found = 'fault' in parsed ? parsed : valueInPayload(definition, parsed.json, arrived, said);
@@ -154,7 +155,7 @@ export class MessageDesk {
     const text = payload.trim();
     if (text === online) {
       this.offline.delete(deviceId);
-      for (const entry of this.ofDevice(deviceId)) entry.last = Date.now();
+      for (const entry of this.ofDevice(deviceId)) entry.last = performance.now();
     } else if (text === offline) {
       this.offline.add(deviceId);
       this.fail(
@@ -219,7 +220,7 @@ export class MessageDesk {
    * @param kept the broker has kept what came meanwhile, and delivers it now
    */
   resume({ kept = false } = {}): void {
-    const now = Date.now();
+    const now = performance.now();
     for (const entry of this.expected) {
       entry.last = now;
       entry.silent = false;

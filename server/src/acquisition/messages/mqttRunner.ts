@@ -120,7 +120,7 @@ export class MqttRunner implements Runner {
       }
     }
     if (!this.watching) return new TopicBook().seen('The link is switched off.');
-    this.watching.until = Date.now() + WATCHED_FOR;
+    this.watching.until = performance.now() + WATCHED_FOR;
     return this.watching.book.seen(this.watching.client.connected ? null : this.fault);
   }
 
@@ -132,7 +132,7 @@ export class MqttRunner implements Runner {
     );
     const client = await connectOnce({ ...options, clean: true });
     const book = new TopicBook();
-    this.watching = { client, book, until: Date.now() + WATCHED_FOR };
+    this.watching = { client, book, until: performance.now() + WATCHED_FOR };
     client.on('error', (error) => book.refuse(error.message));
     client.on('message', (topic, payload, packet) => {
       if (payload.length > LARGEST_PAYLOAD)
@@ -141,7 +141,7 @@ export class MqttRunner implements Runner {
     });
     await client.subscribeAsync('#', { qos: 0 });
     this.watchTimer = setInterval(() => {
-      if (this.watching && this.watching.until < Date.now()) void this.endWatch();
+      if (this.watching && this.watching.until < performance.now()) void this.endWatch();
     }, 2000);
   }
 

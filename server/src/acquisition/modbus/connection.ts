@@ -154,7 +154,7 @@ export class Connection {
   private async ask<T>(unit: number, question: (client: Client) => Promise<T>): Promise<T> {
     if (!this.client?.isOpen) await this.open();
     const client = this.client as Client;
-    const wait = this.readyAt - Date.now();
+    const wait = this.readyAt - performance.now();
     if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
     client.setID(unit);
     try {
@@ -165,7 +165,7 @@ export class Connection {
         throw Object.assign(new Error('connection closed'), { code: 'ECONNRESET' });
       throw error;
     } finally {
-      this.readyAt = Date.now() + this.address.pauseMs;
+      this.readyAt = performance.now() + this.address.pauseMs;
     }
   }
 }

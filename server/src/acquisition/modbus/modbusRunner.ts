@@ -32,6 +32,7 @@ export class ModbusRunner implements Runner {
   private readonly connection: Connection;
   private readonly polls: Polls;
   private readonly tasks: Task[] = [];
+  /** Until when a device is left alone, of the monotonic clock. */
   private readonly backoff = new Map<number, { failures: number; until: number }>();
   /** When a device last answered, of the monotonic clock. */
   private readonly heard = new Map<number, number>();
@@ -140,7 +141,7 @@ export class ModbusRunner implements Runner {
         continue;
       }
       const poll = this.nextPoll();
-      const wait = poll ? this.whenDue(poll) - Date.now() : 60_000;
+      const wait = poll ? this.whenDue(poll) - performance.now() : 60_000;
       if (poll && wait <= 0) await this.poll(poll);
       else await this.sleep(Math.min(wait, 60_000));
     }
@@ -182,7 +183,8 @@ export class ModbusRunner implements Runner {
   }
 
   private async poll(poll: Poll): Promise<void> {
-    poll.due = (Math.floor(Date.now() / poll.intervalMs) + 1) * poll.intervalMs;
+    // At the next multiple of the interval on the wall clock, counted by one that nobody sets.
+    poll.due = performance.now() + poll.intervalMs - (Date.now() % poll.intervalMs);
     const { unit, deviceId } = poll;
     const began = performance.now();
     try {
@@ -221,6 +223,7 @@ export class ModbusRunner implements Runner {
     const ofRequest = lone || (fault.exception !== null && !isOfTheUnit(fault.exception));
     if (ofRequest && poll.request.items.length > 1) return this.cut(poll);
     const t = Date.now();
+    const now = performance.now();
     const polls = ofRequest ? [poll] : fault.linkDown ? this.polls.all : this.polls.ofDevice(poll.deviceId);
     for (const p of polls) this.polls.failed(p, performance.now());
     this.deliver(
@@ -238,13 +241,13 @@ export class ModbusRunner implements Runner {
         ofRequest ? poll.words : undefined,
       );
     // What costs a time-out each time is asked less often, for the sake of the others on the link.
-    if (lone) poll.due = Math.max(poll.due, t + LONGEST_BACKOFF);
+    if (lone) poll.due = Math.max(poll.due, now + LONGEST_BACKOFF);
     if (ofRequest) return;
     for (const deviceId of new Set(polls.map((p) => p.deviceId))) {
       const failures = (this.backoff.get(deviceId)?.failures ?? 0) + 1;
       this.backoff.set(deviceId, {
         failures,
-        until: t + Math.min(LONGEST_BACKOFF, 500 * 2 ** Math.min(failures, 6)),
+        until: now + Math.min(LONGEST_BACKOFF, 500 * 2 ** Math.min(failures, 6)),
       });
     }
   }

@@ -26,6 +26,7 @@ export interface Poll {
   ids: Int32Array;
   /** Which of its values are texts. */
   texts: ReadonlySet<number>;
+  /** When it is made next, of the monotonic clock. */
   due: number;
   /** Time-outs in a row between which its device has answered other requests. */
   lone: number;
