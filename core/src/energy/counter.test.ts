@@ -222,3 +222,127 @@ it('how far registers count', () => {
     null,
   ]);
 });
+
+// At the borders of its rules, each by hand; the hold is two minutes and a half.
+describe('borders', () => {
+  const HOLD = 150_000;
+  const HOUR = 3_600_000;
+  const fold = (
+    readings: CounterReading[],
+    own: Partial<CounterRules> = {},
+    state: CounterStep['state'] = null,
+  ) => foldCounter({ ...rules, ...own }, state, readings);
+  const hows = ({ segments }: CounterStep) => segments.map((s) => s.how);
+
+  it('a reading at the end of the hold is no gap, one a millisecond later is', () => {
+    const at = (t: number) =>
+      hows(
+        fold([
+          { t: 0, v: 100 },
+          { t, v: 200 },
+        ]),
+      );
+    expect(at(HOLD)).toEqual(['counted']);
+    expect(at(HOLD + 1)).toEqual(['gap']);
+  });
+  it('the largest rise is what the power allows and two counts, over at least a quarter of a minute', () => {
+    // 14 kW: 58.33 Wh in 15 s, and two counts of 1 Wh.
+    const after = (t: number, v: number) =>
+      fold([
+        { t: 0, v: 1000 },
+        { t, v: 1000 + v },
+      ]).segments.length;
+    expect([after(1000, 60), after(1000, 61)]).toEqual([1, 0]);
+    expect([after(60_000, 235), after(60_000, 236)]).toEqual([1, 0]);
+  });
+  it('a fall by two counts is jitter at any time; what 14 kW make in a minute only while the readings follow closely', () => {
+    const fall = (t: number, by: number) =>
+      fold([
+        { t: 0, v: 1e6 },
+        { t, v: 1e6 - by },
+      ]);
+    expect([fall(60_000, 2), fall(HOUR, 2)].map((s) => s.segments.length)).toEqual([1, 1]);
+    // 14 000 W for a minute are 233.3 Wh.
+    expect([fall(60_000, 233), fall(60_000, 234)].map((s) => s.segments.length)).toEqual([1, 0]);
+    // After a gap it has come back with what it had last kept.
+    expect(kinds(fall(HOUR, 3))).toEqual(['fell-back']);
+    expect(fall(HOUR, 3).segments).toEqual([{ from: 0, to: HOUR, increment: 0, how: 'gap' }]);
+  });
+  it('a small counter that falls to half, or below, has not fallen back', () => {
+    const fall = (v: number) =>
+      kinds(
+        fold([
+          { t: 0, v: 1000 },
+          { t: HOUR, v },
+        ]),
+      );
+    expect(fall(501)).toEqual(['fell-back']);
+    expect(fall(500)).toEqual([]);
+  });
+  it('over a long gap the number of roll-overs is the one nearest to what the power before would have made', () => {
+    // 16 bits of 10 Wh: 655 360 Wh to a turn. A hundred hours at up to 14 kW: none, one or two of them.
+    const wide = { modulus: 655_360, resolution: 10 };
+    const after = (watts: number) => {
+      const before = Array.from({ length: 61 }, (_, i) => ({ t: i * MINUTE, v: 100_000 + (watts * i) / 60 }));
+      const level = before.at(-1)?.v as number;
+      const v = (level + 44_640) % 655_360;
+      return fold([...before, { t: 60 * MINUTE + 100 * HOUR, v }], wide).segments.at(-1)?.increment;
+    };
+    expect(after(500)).toBeCloseTo(44_640, 6);
+    expect(after(7000)).toBeCloseTo(700_000, 6);
+    expect(after(13_000)).toBeCloseTo(1_355_360, 6);
+  });
+  it('a counter that was away and comes back has counted what lies between, less what was counted meanwhile', () => {
+    const away = [
+      { t: 0, v: 10_000 },
+      ...[1, 2, 3, 4].map((i) => ({ t: i * MINUTE, v: 500_000 + 10 * i })),
+      ...[5, 6, 7].map((i) => ({ t: i * MINUTE, v: 10_000 + 10 * i })),
+    ];
+    const step = fold(away);
+    expect(kinds(step)).toEqual(['exchange', 'returned']);
+    // 70 Wh in seven minutes, whatever it read meanwhile.
+    expect(kWh(step, 0, 7 * MINUTE + 1) * 1000).toBeCloseTo(70, 6);
+  });
+  it('after a day it is not believed to have come back', () => {
+    const at = (minutes: number) => {
+      const other = Array.from({ length: minutes }, (_, i) => ({ t: (i + 1) * MINUTE, v: 500_000 + i }));
+      const back = [1, 2, 3].map((i) => ({ t: (minutes + i) * MINUTE, v: 10_000 + minutes }));
+      return kinds(fold([{ t: 0, v: 10_000 }, ...other, ...back])).at(-1);
+    };
+    expect(at(1430)).toBe('returned');
+    expect(at(1500)).not.toBe('returned');
+  });
+  it('an exchange is worked in at its instant, before a reading of the same one, and also after the last', () => {
+    const exchange = { t: 2 * MINUTE, before: 120, after: 7 };
+    const readings = [
+      { t: 0, v: 100 },
+      { t: MINUTE, v: 110 },
+      { t: 2 * MINUTE, v: 7 },
+    ];
+    const step = foldCounter(rules, null, readings, [exchange]);
+    expect([kinds(step), step.segments.reduce((sum, s) => sum + s.increment, 0)]).toEqual([[], 20]);
+    const last = foldCounter(rules, null, readings.slice(0, 2), [exchange]);
+    expect([last.state?.level, last.segments.reduce((sum, s) => sum + s.increment, 0)]).toEqual([7, 20]);
+  });
+  it('what was counted in no time belongs to the part that holds its instant', () => {
+    const jump = { from: 1000, to: 1000, increment: 8 };
+    expect([
+      partOfSegment(jump, 0, 1000),
+      partOfSegment(jump, 1000, 2000),
+      partOfSegment(jump, 2000, 3000),
+    ]).toEqual([0, 8, 0]);
+  });
+  it('a reading that a person has said to count is counted, however high; one that is lower needs more than that', () => {
+    const forced = fold([
+      { t: 0, v: 100 },
+      { t: MINUTE, v: 1e9, forced: true },
+    ]);
+    expect(forced.segments).toEqual([{ from: 0, to: MINUTE, increment: 1e9 - 100, how: 'counted' }]);
+    expect(
+      fold([
+        { t: 0, v: 1e9 },
+        { t: MINUTE, v: 100, forced: true },
+      ]).segments,
+    ).toEqual([]);
+  });
+});
