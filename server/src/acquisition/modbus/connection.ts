@@ -35,6 +35,8 @@ const CLOSING = 500;
 export class Connection {
   private client: Client | null = null;
   private readyAt = 0;
+  /** An answer on a serial line that did not come in time may still come, and would be taken for the next one. */
+  private stale = false;
   /** A serial port can only be opened again when it has been closed. */
   private closed: Promise<void> = Promise.resolve();
 
@@ -156,16 +158,23 @@ export class Connection {
     const client = this.client as Client;
     const wait = this.readyAt - performance.now();
     if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+    if (this.stale) drain(client);
+    this.stale = false;
     client.setID(unit);
     try {
       return await question(client);
     } catch (error) {
+      // Nobody asks anything for as long as was waited: what comes late comes now, and is thrown away.
+      if (this.address.kind === 'modbus-serial' && (error as Error).name === TIMED_OUT) {
+        this.stale = true;
+        this.readyAt = performance.now() + this.address.timeoutMs;
+      }
       // The library lets a request run into its time-out when the socket is closed under it.
       if ((error as { modbusCode?: number }).modbusCode === undefined && !client.isOpen)
         throw Object.assign(new Error('connection closed'), { code: 'ECONNRESET' });
       throw error;
     } finally {
-      this.readyAt = performance.now() + this.address.pauseMs;
+      this.readyAt = Math.max(this.readyAt, performance.now() + this.address.pauseMs);
     }
   }
 }
@@ -175,6 +184,14 @@ interface Port {
   destroy?: unknown;
   /** The socket, or the serial port, of a framing that has no destroy of its own. */
   _client?: { destroy?: () => void };
+  /** What has come over a serial line and has not been taken for an answer. */
+  _buffer?: Buffer;
+}
+
+/** Throws away what has come unasked for. */
+function drain(client: Client): void {
+  const port = (client as unknown as { _port?: Port })._port;
+  if (port?._buffer) port._buffer = Buffer.alloc(0);
 }
 
 /** Cuts a socket at once, whoever is at its other end; a serial port is closed in the proper way. */
