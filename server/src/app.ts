@@ -9,6 +9,7 @@ import { extname, join } from 'node:path';
 import { AppModule } from './app.module.js';
 import type { Config } from './config.js';
 import { ProblemFilter } from './problem/problem.filter.js';
+import { shallowBodies } from './problem/shallow.js';
 import { validation } from './problem/validation.js';
 import { localOnly } from './security/localOnly.js';
 
@@ -37,6 +38,7 @@ export async function createApp(
   );
   // A register map of 500 values is about 200 kB.
   app.useBodyParser('json', { limit: '1mb', type: ['application/json', 'application/senml+json'] });
+  app.use(shallowBodies);
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ProblemFilter());

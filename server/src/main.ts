@@ -2,6 +2,10 @@ import 'reflect-metadata';
 import { createApp } from './app.js';
 import { readConfig } from './config.js';
 
+// What no edge has foreseen must not leave loads unprotected: it is told, and the rest goes on.
+process.on('unhandledRejection', (error) => console.error('not foreseen:', error));
+process.on('uncaughtException', (error) => console.error('not foreseen:', error));
+
 const config = readConfig(process.env);
 const app = await createApp(config, ['warn', 'error']);
 // Until there are accounts, nobody but this machine may speak to it; where it listens further, only the push door answers.

@@ -233,10 +233,21 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
       if (before?.signature === signature) continue;
       await before?.runner.stop();
       if (before) this.health.forgetLink(link.id, before.deviceIds);
-      const runner = this.runnerFor(link, own);
       const deviceIds = [...new Set(own.flatMap((p) => (p.deviceId === null ? [] : [p.deviceId])))];
-      this.running.set(link.id, { runner, signature, deviceIds });
-      runner.start();
+      try {
+        const runner = this.runnerFor(link, own);
+        this.running.set(link.id, { runner, signature, deviceIds });
+        runner.start();
+      } catch (error) {
+        // One that cannot start says why, and the others start.
+        this.running.delete(link.id);
+        this.health.failed(link.id, null, {
+          kind: 'not understood',
+          message: `The link could not be started: ${(error as Error).message}.`,
+          linkDown: true,
+        });
+        this.log.error(`link ${link.id} could not be started: ${(error as Error).stack}`);
+      }
     }
   }
 

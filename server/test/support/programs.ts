@@ -134,6 +134,13 @@ export class Mosquitto {
     await run('mosquitto_pub', ['-p', String(this.port), '-t', topic, '-m', payload, ...more]);
   }
 
+  /** Publishes a message of any length and any bytes, QoS 1. */
+  async publishFile(topic: string, payload: string): Promise<void> {
+    const file = join(this.folder, 'message');
+    writeFileSync(file, payload);
+    await run('mosquitto_pub', ['-p', String(this.port), '-t', topic, '-q', '1', '-f', file]);
+  }
+
   /** Publishes one message a line, QoS 1, as fast as mosquitto's client can. */
   async publishLines(topic: string, lines: readonly string[]): Promise<void> {
     const client = spawn('mosquitto_pub', ['-p', String(this.port), '-t', topic, '-q', '1', '-l']);

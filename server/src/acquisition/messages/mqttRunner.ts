@@ -137,7 +137,13 @@ export class MqttRunner implements Runner {
     client.on('message', (topic, payload, packet) => {
       if (payload.length > LARGEST_PAYLOAD)
         book.refuse(`“${topic.slice(0, 100)}” carries ${payload.length} bytes.`);
-      else book.note(topic, payload.toString('utf8'), packet.retain);
+      else {
+        try {
+          book.note(topic, payload.toString('utf8'), packet.retain);
+        } catch (error) {
+          book.refuse(`“${topic.slice(0, 100)}”: ${(error as Error).message}`);
+        }
+      }
     });
     await client.subscribeAsync('#', { qos: 0 });
     this.watchTimer = setInterval(() => {
@@ -199,7 +205,15 @@ export class MqttRunner implements Runner {
     // The acknowledgement of QoS 1 is sent when the callback is called, so it waits for the store.
     client.handleMessage = (packet, done) => {
       const { topic, payload, retain, qos } = packet;
-      const taken = this.desk.take(topic, payload.toString(), Date.now(), { retained: retain });
+      // The edge: whatever a message holds, it is read or counted as misread, and acknowledged either way. Else the broker
+      // would bring it for ever.
+      let taken = false;
+      try {
+        if (payload.length > LARGEST_PAYLOAD) throw new Error(`it carries ${payload.length} bytes`);
+        taken = this.desk.take(topic, payload.toString(), Date.now(), { retained: retain });
+      } catch (error) {
+        this.health.misread(this.link.id, null, `“${topic.slice(0, 100)}”: ${(error as Error).message}`);
+      }
       if (qos === 0 || !taken) return done();
       void this.stored().then(
         () => done(),

@@ -142,7 +142,7 @@ export class ModbusRunner implements Runner {
       }
       const poll = this.nextPoll();
       const wait = poll ? this.whenDue(poll) - performance.now() : 60_000;
-      if (poll && wait <= 0) await this.poll(poll);
+      if (poll && wait <= 0) await this.pollSafely(poll);
       else await this.sleep(Math.min(wait, 60_000));
     }
     for (const task of this.tasks.splice(0)) await task.run();
@@ -180,6 +180,16 @@ export class ModbusRunner implements Runner {
       if (due < bestDue) [best, bestDue] = [poll, due];
     }
     return best;
+  }
+
+  /** Nothing in an answer, and in what is made of it, may end the polling of a link. */
+  private async pollSafely(poll: Poll): Promise<void> {
+    try {
+      await this.poll(poll);
+    } catch (error) {
+      poll.due = Math.max(poll.due, performance.now() + poll.intervalMs);
+      this.health.misread(this.link.id, poll.deviceId, `${poll.words}: ${(error as Error).message}`);
+    }
   }
 
   private async poll(poll: Poll): Promise<void> {
