@@ -12,7 +12,9 @@ import { EnergyModule } from './energy/energy.module.js';
 import { HealthModule } from './health/health.module.js';
 import { InstallationModule } from './installation/installation.module.js';
 import { JobsModule } from './jobs/jobs.module.js';
+import { APP_INTERCEPTOR } from '@nestjs/core';
 import { LiveModule } from './live/live.module.js';
+import { DatabaseAwayInterceptor } from './problem/databaseAway.interceptor.js';
 import { RegistersModule } from './registers/registers.module.js';
 import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
@@ -29,7 +31,10 @@ export class AppModule {
     return {
       module: AppModule,
       global: true,
-      providers: [{ provide: CONFIG, useValue: config }],
+      providers: [
+        { provide: CONFIG, useValue: config },
+        { provide: APP_INTERCEPTOR, useClass: DatabaseAwayInterceptor },
+      ],
       exports: [CONFIG],
       imports: [
         DatabaseModule,

@@ -21,6 +21,8 @@ export async function createApp(
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
     logger,
     abortOnError: false,
+    // Pages that are open hold a stream that does not end by itself; a stop does not wait for them.
+    forceCloseConnections: true,
   });
   app.use(localOnly);
   app.use(

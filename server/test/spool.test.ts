@@ -59,7 +59,7 @@ describe('the database goes away while readings come in', () => {
     expect((await health()).database.up).toBe(false);
     // What needs the database says so plainly; the server does not fall over.
     const refused = await loka.raw('/links');
-    expect(refused.status).toBe(500);
+    expect(refused.status).toBe(503);
     expect((refused.body as { detail: string }).detail).toContain('nothing is lost');
     const away = Date.now();
     await database.resume();

@@ -102,6 +102,7 @@ export class DeviceBook implements OnModuleInit {
   private readonly newest = new Newest();
   readonly reloaded = new Subject<void>();
   private points = new Map<number, KnownPoint>();
+  private secrets = new Map<number, string | null>();
 
   constructor(
     @InjectRepository(LinkEntity) readonly links: Repository<LinkEntity>,
@@ -120,6 +121,11 @@ export class DeviceBook implements OnModuleInit {
     return this.points.get(id);
   }
 
+  /** The password of a link or, of a push link, the digest of its token: its door is open while the database is away, too. */
+  secretOf(linkId: number): string | null {
+    return this.secrets.get(linkId) ?? null;
+  }
+
   allPoints(): KnownPoint[] {
     return [...this.points.values()];
   }
@@ -135,9 +141,11 @@ export class DeviceBook implements OnModuleInit {
           this.presentDevices(),
           this.maps.find(),
           this.virtualMeters.find(),
+          this.links.find(),
           this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
         ]),
-      ([devices, maps, virtual, rows]) => {
+      ([devices, maps, virtual, links, rows]) => {
+        this.secrets = new Map(links.map((l) => [l.id, l.secret]));
         const points = new Map<number, KnownPoint>();
         for (const row of rows) {
           const { id, deviceId, key, nodeId } = row;

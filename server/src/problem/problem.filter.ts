@@ -34,7 +34,8 @@ export class ProblemFilter implements ExceptionFilter {
   }
 }
 
-const statusOf = (error: unknown): number => (error instanceof HttpException ? error.getStatus() : 500);
+const statusOf = (error: unknown): number =>
+  error instanceof HttpException ? error.getStatus() : isDatabaseAway(error) ? 503 : 500;
 
 function detailOf(error: unknown): string {
   if (error instanceof Problem) return error.detail;

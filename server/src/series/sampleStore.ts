@@ -8,6 +8,7 @@ import { isDatabaseAway } from '../database/away.js';
 import { DueMarks } from './dueMarks.js';
 import { Journal, type Put, type StoredSample } from './journal.js';
 import { RefusedRows } from './refusedRows.js';
+import { DatabaseWatch } from '../database/databaseWatch.js';
 import { Spool } from './spool.js';
 
 export type { StoredSample } from './journal.js';
@@ -32,6 +33,8 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private running: Promise<unknown> = Promise.resolve();
   private writing = false;
   private timer: NodeJS.Timeout | null = null;
+  /** What is being written, and may not arrive. */
+  private underWay: readonly StoredSample[] = [];
   private awaySince: number | null = null;
   private nextTry = 0;
   private readonly newest = new Map<number, number>();
@@ -42,6 +45,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     @InjectDataSource() private readonly db: DataSource,
     private readonly journal: Journal,
     private readonly marks: DueMarks,
+    private readonly watch: DatabaseWatch,
     @Inject(CONFIG) config: Config,
   ) {
     const folder = join(config.dataFolder, 'spool');
@@ -111,7 +115,24 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private async writeBatch(): Promise<void> {
     const batch = this.queue;
     this.queue = [];
-    if (this.awaySince !== null && performance.now() < this.nextTry) return this.toSpool(batch);
+    this.underWay = batch;
+    await this.store(batch).finally(() => (this.underWay = []));
+  }
+
+  /**
+   * Puts all that is not in the database for certain on disk, at once and without waiting: for a stop that cannot wait for
+   * a database that hangs. What was stored all the same is brought in again, which changes nothing.
+   */
+  rescue(): void {
+    this.spool.writeNow([...this.underWay, ...this.queue]);
+  }
+
+  private async store(batch: StoredSample[]): Promise<void> {
+    // Where it is known not to answer, nobody waits for that once more.
+    if (this.watch.matter !== null || (this.awaySince !== null && performance.now() < this.nextTry)) {
+      this.awaySince ??= performance.now();
+      return this.toSpool(batch);
+    }
     let left: StoredSample[] = batch;
     try {
       await this.replay();

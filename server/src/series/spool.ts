@@ -1,5 +1,5 @@
 import { appendFile, mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
-import { createReadStream } from 'node:fs';
+import { createReadStream, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import type { StoredSample } from './journal.js';
@@ -40,13 +40,19 @@ export class Spool {
   /** Puts samples on disk; resolves when they are there. */
   async write(batch: readonly StoredSample[]): Promise<void> {
     if (this.bytes > LARGEST) return this.lost(batch.length);
-    const text = batch.map((s) => `${JSON.stringify([s.pointId, s.t, s.v, s.q, s.lag ?? null])}\n`).join('');
+    const text = linesOf(batch);
     const path = join(this.folder, CURRENT);
     await appendFile(path, text);
     const file = await open(path, 'r+');
     await file.sync().finally(() => file.close());
     this.samples += batch.length;
     this.bytes += Buffer.byteLength(text);
+  }
+
+  /** As {@link write}, and does not return before it is there: for the end of the process. */
+  writeNow(batch: readonly StoredSample[]): void {
+    if (batch.length > 0)
+      writeFileSync(join(this.folder, CURRENT), linesOf(batch), { flag: 'a', flush: true });
   }
 
   /** All that lies in the spool, in batches; a file goes when the batch after its last one is asked for. */
@@ -85,6 +91,9 @@ export class Spool {
     return createInterface({ input: createReadStream(join(this.folder, name)), crlfDelay: Infinity });
   }
 }
+
+const linesOf = (batch: readonly StoredSample[]): string =>
+  batch.map((s) => `${JSON.stringify([s.pointId, s.t, s.v, s.q, s.lag ?? null])}\n`).join('');
 
 /** A line that a crash has cut off is no sample; the caller counts it as lost. */
 function parse(line: string): StoredSample | null {

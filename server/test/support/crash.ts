@@ -49,6 +49,13 @@ export class Crashing {
     return (this.server as StartedProcess).kill();
   }
 
+  /** Asks the server to stop. @returns how long that took, ms */
+  async stopServer(): Promise<number> {
+    const began = performance.now();
+    await (this.server as StartedProcess).stop();
+    return performance.now() - began;
+  }
+
   log(): string {
     return readFileSync(join(this.folder, 'server.log'), 'utf8');
   }

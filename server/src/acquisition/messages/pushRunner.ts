@@ -2,10 +2,14 @@ import type { TopicsSeen } from '@loka/contract/messages';
 import { isSenml, LARGEST_PAYLOAD, resolveSenml, SenmlError, type Said } from '@loka/core/messages';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import type { KnownPoint } from '../../book/deviceBook.js';
+import pTimeout, { TimeoutError } from 'p-timeout';
 import { Problem } from '../../problem/errors.js';
 import type { RawReading, Runner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
 import { TopicBook } from './topicBook.js';
+
+/** Whoever posts is answered within this time, ms. */
+const KEPT_WITHIN = 4000;
 
 /**
  * Takes in what devices and scripts post: a SenML pack (RFC 8428), each record of which is a message on the topic
@@ -59,8 +63,22 @@ export class PushRunner implements Runner {
       if (this.desk.take(at, payload, now, { said })) taken++;
     }
     this.health.answered(this.linkId, null, null);
-    if (taken > 0) await this.stored();
+    if (taken > 0) await this.kept();
     return { messages: messages.length, taken };
+  }
+
+  /** Waits until what was taken is in the database or on disk; it is not acknowledged before. */
+  private async kept(): Promise<void> {
+    try {
+      await pTimeout(this.stored(), { milliseconds: KEPT_WITHIN });
+    } catch (error) {
+      throw new Problem(
+        'not-kept',
+        error instanceof TimeoutError
+          ? 'It could not be kept yet: the database does not answer. Send it again later; what is there twice is kept once.'
+          : `It could not be kept: ${(error as Error).message}. Send it again later.`,
+      );
+    }
   }
 
   private messagesIn(

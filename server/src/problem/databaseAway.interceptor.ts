@@ -1,0 +1,50 @@
+import { CallHandler, ExecutionContext, Injectable, NestInterceptor } from '@nestjs/common';
+import {
+  merge,
+  mergeMap,
+  take,
+  takeUntil,
+  throwError,
+  last,
+  type Observable,
+  share,
+  ignoreElements,
+} from 'rxjs';
+import { DatabaseWatch } from '../database/databaseWatch.js';
+import { Problem } from './errors.js';
+
+/** Routes that answer without the database, or say of it themselves how it is. */
+const BY_THEMSELVES = /^\/api\/(health|live|push)\b/;
+
+/** Answers who waits for a database that is away: after a moment, and in words, not after its time-out. */
+@Injectable()
+export class DatabaseAwayInterceptor implements NestInterceptor {
+  constructor(private readonly watch: DatabaseWatch) {}
+
+  intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
+    const { originalUrl, method } = context
+      .switchToHttp()
+      .getRequest<{ originalUrl: string; method: string }>();
+    if (BY_THEMSELVES.test(originalUrl)) return next.handle();
+    const answer = next.handle().pipe(share());
+    const away = this.watch.away.pipe(
+      take(1),
+      mergeMap((matter) =>
+        throwError(
+          () =>
+            new Problem(
+              'database-away',
+              `The database does not answer (${matter}). Readings go on into the spool and nothing is lost. ${
+                method === 'GET'
+                  ? 'Try again in a moment.'
+                  : 'Whether this has been done is not known: look before you try it again.'
+              }`,
+            ),
+        ),
+      ),
+      ignoreElements(),
+      takeUntil(answer.pipe(last(null, undefined))),
+    );
+    return merge(answer, away);
+  }
+}
