@@ -1,11 +1,14 @@
+import { jest } from '@jest/globals';
 import type { Device } from '@loka/contract/devices';
 import type { Link } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
 import type { Switch, SwitchOperation } from '@loka/contract/control';
 import { createServer, connect, type Server, type Socket } from 'node:net';
 import { freePort } from '../../scripts/lib/ports.mjs';
+import { AcquisitionService } from '../src/acquisition/acquisition.service.js';
+import { DeviceBook, type KnownPoint } from '../src/book/deviceBook.js';
 import { Loka, until } from './support/loka.js';
-import { makeMap, makeSupply, message, nameSite } from './support/point.js';
+import { makeMap, makeSupply, message, nameSite, register } from './support/point.js';
 import { Mosquitto, Program } from './support/programs.js';
 
 /** A line to the broker that swallows what Loka sends, and can be cut. */
@@ -177,3 +180,74 @@ it('after a connection the state is asked for again, also in a session that the 
   await until('closed again', async () => (await theSwitch()).readBack === true, 20_000);
   await broker.publish('plug/relay', '', '-r');
 }, 60_000);
+
+describe('a Modbus link that is busy', () => {
+  let swallowing: Server;
+  const functions: number[] = [];
+  let relay: Point;
+  beforeAll(async () => {
+    const port = (await freePort()) as number;
+    // Takes requests and answers none: each keeps the link busy for its time-out.
+    swallowing = createServer((socket) => {
+      socket.on('error', () => undefined);
+      socket.on('data', (bytes: Buffer) => functions.push(bytes[7] as number));
+    });
+    await new Promise<void>((resolve) => swallowing.listen(port, '127.0.0.1', resolve));
+    const mapId = await makeMap(loka, 'Relay', {
+      points: [
+        register('relay', 0, {
+          kind: 'coil',
+          type: 'bool',
+          quantity: 'contact-state',
+          unit: '',
+          access: 'write',
+        }),
+        ...[0, 500, 1000, 1500].map((address) => register(`at-${address}`, address)),
+      ],
+    });
+    const { id } = await loka.ask<Link>('/links', 'POST', {
+      name: 'Busy',
+      host: '127.0.0.1',
+      port,
+      timeoutMs: 1000,
+      retries: 0,
+    });
+    const device = await loka.ask<Device>('/devices', 'POST', { linkId: id, mapId, name: 'Relay', unit: 1 });
+    relay = (await loka.ask<Point[]>('/points')).find(
+      (p) => p.deviceId === device.id && p.key === 'relay',
+    ) as Point;
+    await until('a request', () => functions.length > 0);
+  });
+  afterAll(() => swallowing.close());
+
+  it('sends a command in its time or not at all', async () => {
+    const point = loka.app.get(DeviceBook).point(relay.id) as KnownPoint;
+    const asked = functions.length;
+    await until('the next request', () => functions.length > asked, 20_000);
+    await expect(loka.app.get(AcquisitionService).write(point, 1, 100)).rejects.toThrow(/nothing was sent/);
+    const later = functions.length;
+    await until('further requests', () => functions.length > later, 20_000);
+    expect(functions).not.toContain(5);
+    // In its time it is sent, and fails for another reason.
+    await expect(loka.app.get(AcquisitionService).write(point, 1, 5000)).rejects.toThrow(/no answer|closed/);
+    expect(functions).toContain(5);
+  }, 60_000);
+
+  it('a link that cannot be started says why, and the others go on', async () => {
+    const service = loka.app.get(AcquisitionService) as unknown as {
+      runnerFor: (link: { name: string }) => unknown;
+    };
+    const real = service.runnerFor.bind(service);
+    jest.spyOn(service, 'runnerFor').mockImplementation((...args) => {
+      if (args[0].name === 'Broken') throw new Error('no such port');
+      return real(...args);
+    });
+    const { id } = await loka.ask<Link>('/links', 'POST', { name: 'Broken', host: '127.0.0.1', port: 1 });
+    await until('the reason', async () => {
+      const health = (await loka.ask<Link[]>('/links')).find((l) => l.id === id)?.health;
+      return health?.fault?.includes('no such port');
+    });
+    expect((await link()).health.state).toBe('answering');
+    jest.restoreAllMocks();
+  });
+});
