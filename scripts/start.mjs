@@ -30,7 +30,7 @@ await main(async () => {
     );
     const life = await lifeOf(folder);
     const [database, building, history] = await Promise.all([
-      startMariadb(folder),
+      startMariadb(folder, { keepUp: true }),
       startBuilding(folder, life),
       firstTime ? writeHistory(folder, life) : null,
     ]);

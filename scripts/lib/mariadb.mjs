@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { findProgram } from './machine.mjs';
 import { freePort } from './ports.mjs';
 import { run, start } from './processes.mjs';
-import { Stop } from './say.mjs';
+import { say, Stop } from './say.mjs';
 
 const user = () => (process.getuid?.() === 0 ? ['--user=root'] : []);
 
@@ -13,10 +13,11 @@ const user = () => (process.getuid?.() === 0 ? ['--user=root'] : []);
  * Starts a MariaDB of our own on loopback: its own data folder, a free port, a socket in a private folder, no
  * configuration file of the machine. A user "loka" that may use databases named loka… and nothing else.
  * @param folder holds the data and the password
- * @param options fast: do not wait for the disk at each commit; databases: those to have ready
+ * @param options fast: do not wait for the disk at each commit; databases: those to have ready; keepUp: start it again
+ *   when it ends by itself
  * @returns how to reach it, and how to stop it
  */
-export async function startMariadb(folder, { fast = false, databases = ['loka'] } = {}) {
+export async function startMariadb(folder, { fast = false, databases = ['loka'], keepUp = false } = {}) {
   mkdirSync(folder, { recursive: true });
   const data = join(folder, 'mariadb');
   const first = !existsSync(join(data, 'mysql'));
@@ -79,7 +80,25 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'] 
       what: 'MariaDB',
       ready: /ready for connections/,
       logFile: join(folder, 'mariadb.log'),
+      onExit: (code) => {
+        if (keepUp) void startAgain(code);
+      },
     });
+  let stopped = false;
+  /** The data are whole after any end; the server goes on with what it has on disk until then. */
+  const startAgain = async (code) => {
+    say(`MariaDB ended by itself (exit ${code}); starting it again`);
+    for (let pause = 1000; !stopped; pause = Math.min(30_000, 2 * pause)) {
+      try {
+        process_ = await launch();
+        if (stopped) return await process_.stop();
+        return say('MariaDB is there again');
+      } catch (error) {
+        say(`${error.message.split('\n')[0]}; trying again in ${pause / 1000} s`);
+        await new Promise((resolve) => setTimeout(resolve, pause));
+      }
+    }
+  };
   let process_ = await launch();
   return {
     port,
@@ -92,6 +111,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'] 
       LOKA_DB_NAME: 'loka',
     },
     async stop() {
+      stopped = true;
       await process_.stop();
       rmSync(sockets, { recursive: true, force: true });
     },

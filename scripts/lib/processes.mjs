@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { createWriteStream } from 'node:fs';
+import { LogFile } from './logFile.mjs';
 import { Stop } from './say.mjs';
 
 /** Processes that this run has started, newest last; {@link stopAll} ends them in reverse. */
@@ -42,7 +42,7 @@ export function start(command, args, { what, ready, env, cwd, logFile, seconds =
   });
   const entry = { child, what, stopping: false };
   started.push(entry);
-  const log = createWriteStream(logFile, { flags: 'a' });
+  const log = new LogFile(logFile);
   return new Promise((resolve, reject) => {
     let output = '';
     const timer = setTimeout(
