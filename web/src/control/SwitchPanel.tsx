@@ -64,15 +64,10 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
         <Button variant="outlined" color="error" onClick={() => setAsking('restore')}>
           Restore
         </Button>
-      ) : (
-        <span className={styles.verbs}>
+      ) : entity.missing !== null ? null : (
+        <span className={styles.verbs} data-both={targets.length > 1}>
           {targets.map((closed) => (
-            <Button
-              key={String(closed)}
-              variant="outlined"
-              disabled={entity.missing !== null}
-              onClick={() => setAsking(closed)}
-            >
+            <Button key={String(closed)} variant="outlined" onClick={() => setAsking(closed)}>
               {verbOf(closed)}
             </Button>
           ))}

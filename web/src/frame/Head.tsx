@@ -107,7 +107,7 @@ const MATTERS: Record<Exclude<AlertKind, 'limit'>, (n: number) => string> = {
   lockout: () => 'locked out',
   disagreement: (n) => (n === 1 ? 'contact disagrees' : 'contacts disagree'),
   blind: (n) => (n === 1 ? 'cut-off blind' : 'cut-offs blind'),
-  missing: () => 'without what it rests on',
+  missing: () => 'out of action',
 };
 
 /** What no longer protects, or holds a load off: on every screen, for as long as it is so. */
