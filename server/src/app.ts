@@ -24,7 +24,7 @@ export async function createApp(
     // Pages that are open hold a stream that does not end by itself; a stop does not wait for them.
     forceCloseConnections: true,
   });
-  app.use(localOnly);
+  // First: what is refused carries the same headers.
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -38,6 +38,7 @@ export async function createApp(
       strictTransportSecurity: false,
     }),
   );
+  app.use(localOnly);
   // A register map of 500 values is about 200 kB.
   app.useBodyParser('json', { limit: '1mb', type: ['application/json', 'application/senml+json'] });
   app.use(shallowBodies);
@@ -77,9 +78,10 @@ function serveScreens(app: NestExpressApplication, folder: string): void {
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y' }));
   app.use(express.static(folder, { index: false }));
   app.use((request: Request, response: Response, next: NextFunction) => {
-    if (request.method !== 'GET' || request.path.startsWith('/api') || extname(request.path) !== '')
-      return next();
+    if (!['GET', 'HEAD'].includes(request.method)) return next();
+    if (request.path.startsWith('/api') || extname(request.path) !== '') return next();
     response.setHeader('cache-control', 'no-cache');
-    response.sendFile(join(folder, 'index.html'));
+    // By its root: a folder above it whose name begins with a dot is no reason to keep it back.
+    response.sendFile('index.html', { root: folder });
   });
 }

@@ -1,11 +1,13 @@
 import type { NextFunction, Request, Response } from 'express';
 
 const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
+/** Where a connection comes from that this machine has made itself. */
+const LOOPBACK = /^(127\.\d+\.\d+\.\d+|::1|::ffff:127\.\d+\.\d+\.\d+)$/;
 
 /**
- * Until there are accounts, only pages that this server itself gave out may speak to it: a Host or Origin of
- * elsewhere is refused (DNS rebinding, cross-site requests), and what changes something comes as JSON, which a
- * foreign form cannot send.
+ * Until there are accounts, only this machine may speak to it, by the address of the socket and whatever a request says of
+ * itself; and only pages that this server itself gave out: a Host or Origin of elsewhere is refused (DNS rebinding,
+ * cross-site requests), and what changes something comes as JSON, which a foreign form cannot send.
  */
 export function localOnly(request: Request, response: Response, next: NextFunction): void {
   const refuse = (detail: string) =>
@@ -20,6 +22,8 @@ export function localOnly(request: Request, response: Response, next: NextFuncti
     request.headers.origin === undefined
   )
     return next();
+  if (!LOOPBACK.test(request.socket.remoteAddress ?? ''))
+    return refuse('From another machine only readings are taken, at the push door.');
   const host = request.headers.host ?? '';
   const origin = request.headers.origin;
   if (!LOCAL.test(host))
