@@ -48,7 +48,9 @@ export class LinksService {
       throw invalidField('kind', 'How its devices are reached stays; make a new link instead.');
     await this.refuseSame(input, id);
     const { password, ...link } = input;
-    await this.save({ id, ...link, secret: password ?? before.secret });
+    // A password was given for one broker, and is not sent to another.
+    const elsewhere = before.kind === 'mqtt' && (before.host !== input.host || before.port !== input.port);
+    await this.save({ id, ...link, secret: password ?? (elsewhere ? null : before.secret) });
     return { id };
   }
 
@@ -60,8 +62,15 @@ export class LinksService {
       throw new Problem('no-address', `“${like.name}” is no address on a network.`);
     const there = await this.at(like, { host, port });
     if (there) return { id: there.id, made: false };
-    const { id: _, ...settings } = like;
-    const { id } = await this.save({ ...settings, host, port, enabled: true, name: `${host}:${port}` });
+    const { id: _, secret: __, ...settings } = like;
+    const { id } = await this.save({
+      ...settings,
+      secret: null,
+      host,
+      port,
+      enabled: true,
+      name: `${host}:${port}`,
+    });
     return { id, made: true };
   }
 

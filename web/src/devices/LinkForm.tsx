@@ -73,13 +73,16 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       else form.setProblem(inWords(error));
     }
   };
+  const [host, port] = form.watch(['host', 'port']);
+  const elsewhere = host !== link?.host || Number(port) !== link?.port;
   const remove = () =>
     void attempt(async () => {
       const before = inputOf(link as Link);
       await api(`/links/${link?.id}`, 'DELETE');
       await mutate('/links');
       onClose();
-      say(`The link “${before.name}” was taken off.`, () => api('/links', 'POST', before));
+      const password = link?.hasPassword ? ' Undone, it needs its password typed again.' : '';
+      say(`The link “${before.name}” was taken off.${password}`, () => api('/links', 'POST', before));
     });
   const renew = () =>
     void attempt(async () => setMade(await api<MadeLink>(`/links/${link?.id}/token`, 'POST')));
@@ -132,7 +135,13 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
             <div className={styles.pair}>
               <TextField label="User" autoComplete="off" {...form.text('user')} />
               <TextField
-                label={link?.hasPassword ? 'Password (kept)' : 'Password'}
+                label={
+                  !link?.hasPassword
+                    ? 'Password'
+                    : elsewhere
+                      ? 'Password (type it again for another broker)'
+                      : 'Password (kept)'
+                }
                 type="password"
                 autoComplete="new-password"
                 {...form.text('password')}
