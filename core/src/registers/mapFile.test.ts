@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { PHASES, QUANTITIES, QUANTITY_NAMES, quantityInfo } from '../quantities/index.js';
 import { checkMap } from './check.js';
 import type { PointDefinition } from './definition.js';
+import { newPoint } from './newPoint.js';
 import { MAP_COLUMNS, MapFileError, pointsOfTable, tableOfPoints } from './mapFile.js';
 import { BYTE_ORDERS, WORD_ORDERS } from './types.js';
 
@@ -151,3 +152,13 @@ it('survives anything: 10 000 broken tables end in a map or in faults with lines
     { numRuns: 10_000, seed: 20261125 },
   );
 });
+
+it.each(['=HYPERLINK("http://x")', '+1', '-1', '@SUM(A1)', "'=1", "''-x", 'Plain', "O'Neill"])(
+  'a name like %s is no formula of a spreadsheet, and comes back as it was',
+  (name) => {
+    const table = tableOfPoints([newPoint({ key: 'p', address: '1', name })]);
+    const cell = table[1]?.[table[0]?.indexOf('name') as number] as string;
+    expect(cell).not.toMatch(/^[=+\-@]/);
+    expect(pointsOfTable(table)[0]?.name).toBe(name);
+  },
+);

@@ -65,10 +65,20 @@ export class MapFileError extends Error {
   }
 }
 
+/** Columns of free text. */
+const TEXTS: readonly Column[] = ['key', 'name', 'unit', 'names'];
+/** A cell that begins like this is reckoned by a spreadsheet, and not shown: it gets an apostrophe before it. */
+const FORMULA = /^'*[=+\-@]/;
+const defused = (text: string): string => (FORMULA.test(text) ? `'${text}` : text);
+const asMeant = (text: string): string => (/^'+[=+\-@]/.test(text) ? text.slice(1) : text);
+
 /** A map as a table with its header; {@link pointsOfTable} gives back exactly the same points. */
 export function tableOfPoints(points: readonly PointDefinition[]): string[][] {
-  return [[...MAP_COLUMNS], ...points.map((point) => MAP_COLUMNS.map((column) => cellsOf(point)[column]))];
+  return [[...MAP_COLUMNS], ...points.map((point) => rowOf(cellsOf(point)))];
 }
+
+const rowOf = (cells: Record<Column, string>): string[] =>
+  MAP_COLUMNS.map((column) => (TEXTS.includes(column) ? defused(cells[column]) : cells[column]));
 
 const shown = (value: number | undefined): string => (value === undefined ? '' : String(value));
 
@@ -125,7 +135,11 @@ export function pointsOfTable(table: readonly (readonly string[])[]): PointDefin
     if (row.length !== header.length)
       faults.push({ line, message: `${row.length} columns where the header has ${header.length}.` });
     const cells: Partial<Record<Column, string>> = {};
-    header.forEach((name, c) => (cells[name as Column] = (row[c] ?? '').trim()));
+    header.forEach((name, c) => {
+      const column = name as Column;
+      const cell = (row[c] ?? '').trim();
+      cells[column] = TEXTS.includes(column) ? asMeant(cell) : cell;
+    });
     return pointOf(cells, line, faults);
   });
   if (points.length === 0) faults.push({ line: 2, message: 'There is no value below the header.' });
