@@ -113,7 +113,7 @@ describe('the database hangs while readings come in', () => {
     await until('readings in the spool', () => store.status().spool.samples >= 50, 30_000);
     const refused = await loka.raw('/links');
     expect(refused).toMatchObject({
-      status: 500,
+      status: 503,
       body: { detail: expect.stringContaining('does not answer') },
     });
     for (let i = 51; i <= 60; i++) put(i);

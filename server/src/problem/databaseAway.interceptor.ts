@@ -1,15 +1,5 @@
 import { CallHandler, ExecutionContext, Injectable, NestInterceptor } from '@nestjs/common';
-import {
-  merge,
-  mergeMap,
-  take,
-  takeUntil,
-  throwError,
-  last,
-  type Observable,
-  share,
-  ignoreElements,
-} from 'rxjs';
+import { Observable, take } from 'rxjs';
 import { DatabaseWatch } from '../database/databaseWatch.js';
 import { Problem } from './errors.js';
 
@@ -26,12 +16,11 @@ export class DatabaseAwayInterceptor implements NestInterceptor {
       .switchToHttp()
       .getRequest<{ originalUrl: string; method: string }>();
     if (BY_THEMSELVES.test(originalUrl)) return next.handle();
-    const answer = next.handle().pipe(share());
-    const away = this.watch.away.pipe(
-      take(1),
-      mergeMap((matter) =>
-        throwError(
-          () =>
+    return new Observable((subscriber) => {
+      const waiting = this.watch.away
+        .pipe(take(1))
+        .subscribe((matter) =>
+          subscriber.error(
             new Problem(
               'database-away',
               `The database does not answer (${matter}). Readings go on into the spool and nothing is lost. ${
@@ -40,11 +29,15 @@ export class DatabaseAwayInterceptor implements NestInterceptor {
                   : 'Whether this has been done is not known: look before you try it again.'
               }`,
             ),
-        ),
-      ),
-      ignoreElements(),
-      takeUntil(answer.pipe(last(null, undefined))),
-    );
-    return merge(answer, away);
+          ),
+        );
+      // It is not given up: what is carried out later all the same has to be written down.
+      next.handle().subscribe({
+        next: (value) => subscriber.next(value),
+        error: (error) => subscriber.error(error),
+        complete: () => subscriber.complete(),
+      });
+      return () => waiting.unsubscribe();
+    });
   }
 }
