@@ -3,8 +3,8 @@ import { Observable, take } from 'rxjs';
 import { DatabaseWatch } from '../database/databaseWatch.js';
 import { Problem } from './errors.js';
 
-/** Routes that answer without the database, or say of it themselves how it is. */
-const BY_THEMSELVES = /^\/api\/(health|live|push)\b/;
+/** Routes that need no database, or say of it themselves how it is: a switch may take its time, and opens all the same. */
+const BY_THEMSELVES = /^\/api\/(health|live|push|switches\/\d+\/operate|cut-off-rules\/\d+\/restore)\b/;
 
 /** Answers who waits for a database that is away: after a moment, and in words, not after its time-out. */
 @Injectable()
