@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { needBuild, needPackages, needPrograms, ROOT } from './lib/machine.mjs';
+import { needBuild, needPackages, needPrograms, ROOT, SERVER_FLAGS } from './lib/machine.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { run, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';
@@ -23,7 +23,10 @@ await main(async () => {
     const database = await startMariadb(folder, { databases: BENCHES.map((what) => `loka_${what}`) });
     for (const what of wanted) {
       const env = { ...database.env, LOKA_DB_NAME: `loka_${what}`, LOKA_DATA: join(folder, 'data') };
-      await run(process.execPath, ['--expose-gc', join(ROOT, `bench/dist/${what}.js`)], { what, env });
+      await run(process.execPath, ['--expose-gc', ...SERVER_FLAGS, join(ROOT, `bench/dist/${what}.js`)], {
+        what,
+        env,
+      });
     }
   } finally {
     await stopAll();

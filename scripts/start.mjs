@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './lib/building.mjs';
-import { needBuild, needPackages, needPrograms, ROOT, VAR } from './lib/machine.mjs';
+import { needBuild, needPackages, needPrograms, ROOT, SERVER_FLAGS, VAR } from './lib/machine.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
 import { start, stopAll, stopOnSignals } from './lib/processes.mjs';
@@ -43,7 +43,7 @@ await main(async () => {
     }
     const port = await freePort(Number(process.env.LOKA_PORT ?? 8420));
     say('starting the server');
-    await start(process.execPath, [join(ROOT, 'server/dist/main.js')], {
+    await start(process.execPath, [...SERVER_FLAGS, join(ROOT, 'server/dist/main.js')], {
       what: 'the server',
       ready: /loka ready/,
       env: { ...env, LOKA_PORT: String(port) },

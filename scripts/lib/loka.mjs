@@ -1,7 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './building.mjs';
-import { ROOT } from './machine.mjs';
+import { ROOT, SERVER_FLAGS } from './machine.mjs';
 import { freePort } from './ports.mjs';
 import { start } from './processes.mjs';
 
@@ -14,7 +14,7 @@ export async function startLoka(folder, name, database, env) {
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
   if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
   const port = await freePort();
-  await start(process.execPath, [join(ROOT, 'server/dist/main.js')], {
+  await start(process.execPath, [...SERVER_FLAGS, join(ROOT, 'server/dist/main.js')], {
     what: 'the server',
     ready: /loka ready/,
     env: { ...all, LOKA_PORT: String(port) },

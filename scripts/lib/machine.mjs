@@ -4,6 +4,9 @@ import { delimiter, join } from 'node:path';
 import { run } from './processes.mjs';
 import { say, Stop } from './say.mjs';
 
+/** How Node runs the server: with room for what only passes through, such as the rows of a year. */
+export const SERVER_FLAGS = ['--max-semi-space-size=32'];
+
 export const ROOT = new URL('../..', import.meta.url).pathname.replace(/\/$/, '');
 export const VAR = join(ROOT, 'var');
 

@@ -81,17 +81,21 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
       ready: /ready for connections/,
       logFile: join(folder, 'mariadb.log'),
       onExit: (code) => {
-        if (keepUp) void startAgain(code);
+        if (keepUp && up) void startAgain(code);
       },
     });
   let stopped = false;
+  // While it is being started, whoever starts it tries again; only one that was up is started again for its end.
+  let up = false;
   /** The data are whole after any end; the server goes on with what it has on disk until then. */
   const startAgain = async (code) => {
+    up = false;
     say(`MariaDB ended by itself (exit ${code}); starting it again`);
     for (let pause = 1000; !stopped; pause = Math.min(30_000, 2 * pause)) {
       try {
         process_ = await launch();
         if (stopped) return await process_.stop();
+        up = true;
         return say('MariaDB is there again');
       } catch (error) {
         say(`${error.message.split('\n')[0]}; trying again in ${pause / 1000} s`);
@@ -100,6 +104,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     }
   };
   let process_ = await launch();
+  up = true;
   return {
     port,
     password,

@@ -4,7 +4,7 @@ import type { Point } from '@loka/contract/points';
 import type { SwitchOperation } from '@loka/contract/control';
 import { Crashing } from './support/crash.js';
 import { until } from './support/loka.js';
-import { message, register } from './support/point.js';
+import { makeMap, makeSupply, message, nameSite, register } from './support/point.js';
 
 // The server as a process of its own on a database that takes connections and answers nothing (SIGSTOP).
 let loka: Crashing;
@@ -16,27 +16,19 @@ let relays: Server;
 beforeAll(async () => {
   loka = await Crashing.start();
   const post = <T = { id: number }>(path: string, body: object) => loka.ask<T>(path, 'POST', body);
-  await loka.ask('/site', 'PUT', {
-    name: 'Test',
-    timeZone: 'UTC',
-    nominalVoltage: 230,
-    frequency: 50,
-    conductorScheme: 'iec-60445',
-  });
+  await nameSite(loka);
   const { id } = await post('/links', { name: 'Door', kind: 'http-push' });
   door = { id, ...(await post<{ token: string }>(`/links/${id}/token`, {})) };
-  const map = (name: string, content: object) =>
-    post('/register-maps', { name, description: '', points: [], messages: [], ...content });
-  const pushed = await map('Pushed', {
+  const pushed = await makeMap(loka, 'Pushed', {
     messages: [message('power', { topic: 'meter', pointer: '/power', quantity: 'active-power', unit: 'W' })],
   });
-  await post('/devices', { linkId: id, mapId: pushed.id, name: 'Meter', topic: 'meter' });
+  await post('/devices', { linkId: id, mapId: pushed, name: 'Meter', topic: 'meter' });
   // A relay that takes what is asked and answers nothing: longer than anybody is kept waiting for the database.
   relays = createServer((socket) => socket.on('error', () => undefined).resume());
   await new Promise<void>((resolve) => relays.listen(0, '127.0.0.1', resolve));
   const { port } = relays.address() as { port: number };
   const relay = await post('/links', { name: 'Relay', host: '127.0.0.1', port, timeoutMs: 1500, retries: 0 });
-  const coils = await map('Relay', {
+  const coils = await makeMap(loka, 'Relay', {
     points: [
       register('relay', 0, {
         kind: 'coil',
@@ -48,18 +40,8 @@ beforeAll(async () => {
       register('contact', 1, { kind: 'discrete', type: 'bool', quantity: 'contact-state', unit: '' }),
     ],
   });
-  await post('/devices', { linkId: relay.id, mapId: coils.id, name: 'Relay', unit: 1 });
-  const nodeId = (
-    await post('/installation', {
-      kind: 'supply',
-      parentId: null,
-      name: 'Supply',
-      way: '',
-      phases: 'L1',
-      protectiveDevice: null,
-      ratedCurrent: null,
-    })
-  ).id;
+  await post('/devices', { linkId: relay.id, mapId: coils, name: 'Relay', unit: 1 });
+  const nodeId = await makeSupply(loka);
   const points = await loka.ask<Point[]>('/points');
   const of = (key: string) => points.find((p) => p.key === key)?.id as number;
   pointId = of('power');

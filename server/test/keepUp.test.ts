@@ -1,10 +1,20 @@
+import { execFile } from 'node:child_process';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import mysql from 'mysql2/promise';
 import { startMariadb, type RunningMariadb } from '../../scripts/lib/mariadb.mjs';
 import { LogFile } from '../../scripts/lib/logFile.mjs';
 import { until } from './support/loka.js';
+
+/** Whether a server could take a port. */
+const listenOn = (server: Server, port: number): Promise<boolean> =>
+  new Promise((resolve) => {
+    server.once('error', () => resolve(false));
+    server.listen(port, '127.0.0.1', () => resolve(true));
+  });
 
 let folder: string;
 beforeAll(() => (folder = mkdtempSync(join(tmpdir(), 'loka-keep-'))));
@@ -27,10 +37,21 @@ it('a MariaDB that dies is started again on the same data, and not after it was 
   expect(await answers()).toBe(true);
   process.kill(first, 'SIGKILL');
   await until('it is there again', async () => (await answers()) && pid() !== first, 30_000);
+  // Its port is taken for a while: it is tried again by one, not by more and more.
+  const second = pid();
+  const squatter = createServer();
+  process.kill(second, 'SIGKILL');
+  await until('the port to be free', async () => listenOn(squatter, database.port));
+  await new Promise((resolve) => setTimeout(resolve, 4000));
+  await new Promise((resolve) => squatter.close(resolve));
+  await until('it is there once more', async () => (await answers()) && pid() !== second, 60_000);
+  await new Promise((resolve) => setTimeout(resolve, 3000));
+  const running = await promisify(execFile)('pgrep', ['-fc', `datadir=${join(folder, 'mariadb')}`]);
+  expect(running.stdout.trim()).toBe('1');
   await database.stop();
   await new Promise((resolve) => setTimeout(resolve, 1500));
   expect(await answers()).toBe(false);
-}, 90_000);
+}, 150_000);
 
 it('a log that cannot be written is none, and whoever is logged goes on', async () => {
   const closed = join(folder, 'is a file');

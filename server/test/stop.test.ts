@@ -1,7 +1,7 @@
 import type { Point } from '@loka/contract/points';
 import { Crashing } from './support/crash.js';
 import { until } from './support/loka.js';
-import { message } from './support/point.js';
+import { makeMap, message } from './support/point.js';
 
 // The server as a process of its own, told to stop while pages are open.
 let loka: Crashing;
@@ -15,10 +15,7 @@ async function pushLink(): Promise<{ pointId: number; push: (value: number) => P
     kind: 'http-push',
   });
   const { token } = await loka.ask<{ token: string }>(`/links/${linkId}/token`, 'POST');
-  const { id: mapId } = await loka.ask<{ id: number }>('/register-maps', 'POST', {
-    name: 'Pushed',
-    description: '',
-    points: [],
+  const mapId = await makeMap(loka, 'Pushed', {
     messages: [message('power', { topic: 'meter', pointer: '/power', quantity: 'active-power', unit: 'W' })],
   });
   await loka.ask('/devices', 'POST', { linkId, mapId, name: 'Meter', topic: 'meter' });
@@ -74,3 +71,7 @@ it('also while the database hangs, and what was read meanwhile is there afterwar
   expect(await values()).toEqual([1, 2]);
   await sql.end();
 }, 60_000);
+
+it('a start without its database ends, and says why', async () => {
+  await expect(loka.startServer({ LOKA_DB_PORT: '1' })).rejects.toThrow(/ended \(exit 1\)[^]*ECONNREFUSED/);
+}, 30_000);

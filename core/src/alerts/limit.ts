@@ -31,8 +31,8 @@ export const isActive = (phase: AlertPhase): boolean =>
   phase === 'unacknowledged' || phase === 'acknowledged';
 
 /**
- * Moves an alert on with a reading that came at instant t, of a clock that nobody sets. A reading that is not good changes nothing and restarts the
- * delays: what is not known neither raises an alert nor ends one.
+ * Moves an alert on with a reading that came at instant t, of a clock that nobody sets. A reading that is not good
+ * changes nothing and restarts the delays: what is not known neither raises an alert nor ends one.
  */
 export function stepLimitAlert(
   condition: LimitCondition,

@@ -25,6 +25,9 @@ interface Watched {
 
 /** How often what is the matter is looked at. */
 const LOOK_EVERY = 500;
+/** What the table holds. */
+const LONGEST_NAME = 160;
+const LONGEST_CONDITION = 400;
 
 /** Watches points against their limits and keeps what happened. Works from memory; the tables follow. */
 @Injectable()
@@ -212,8 +215,8 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
       source,
       ruleId: null,
       pointId,
-      name,
-      condition,
+      name: name.slice(0, LONGEST_NAME),
+      condition: condition.slice(0, LONGEST_CONDITION),
       raisedAt: now,
       value: null,
       returnedAt: null,

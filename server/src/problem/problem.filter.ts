@@ -13,7 +13,8 @@ export class ProblemFilter implements ExceptionFilter {
     const response = host.switchToHttp().getResponse<Response>();
     if (response.headersSent) {
       this.log.error(error);
-      response.end();
+      // What was begun and cannot be ended must not look whole: a download breaks off.
+      response.destroy();
       return;
     }
     const status = statusOf(error);

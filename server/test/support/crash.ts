@@ -30,7 +30,8 @@ export class Crashing {
     return crashing;
   }
 
-  async startServer(): Promise<void> {
+  /** @param more settings other than its own */
+  async startServer(more: Record<string, string> = {}): Promise<void> {
     this.server = await start(process.execPath, [SERVER], {
       what: 'the server',
       ready: /loka ready/,
@@ -40,6 +41,7 @@ export class Crashing {
         LOKA_DATA: join(this.folder, 'data'),
         LOKA_PORT: String(this.port),
         NODE_OPTIONS: '',
+        ...more,
       },
       logFile: join(this.folder, 'server.log'),
     });

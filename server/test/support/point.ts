@@ -4,6 +4,9 @@ import { newMessage, type MessageDefinition } from '@loka/core/messages';
 import { LiveReadings } from '../../src/live/liveReadings.js';
 import type { Loka } from './loka.js';
 
+/** Whom these ask: a Loka in the test's own process, or one of its own. */
+type Asked = Pick<Loka, 'ask'>;
+
 /** A value in registers, with what a test does not care about filled in. */
 export const register = (
   key: string,
@@ -15,7 +18,7 @@ export const register = (
 export const message = (key: string, more: Partial<MessageDefinition> = {}): MessageDefinition =>
   newMessage({ key, pointer: `/${key}`, intervalMs: 60_000, ...more });
 
-export const nameSite = (loka: Loka): Promise<unknown> =>
+export const nameSite = (loka: Asked): Promise<unknown> =>
   loka.ask('/site', 'PUT', {
     name: 'Test site',
     timeZone: 'Europe/Lisbon',
@@ -25,7 +28,7 @@ export const nameSite = (loka: Loka): Promise<unknown> =>
   });
 
 /** A supply on one line, for what needs a place. */
-export const makeSupply = async (loka: Loka): Promise<number> =>
+export const makeSupply = async (loka: Asked): Promise<number> =>
   (
     await loka.ask<{ id: number }>('/installation', 'POST', {
       kind: 'supply',
@@ -39,7 +42,7 @@ export const makeSupply = async (loka: Loka): Promise<number> =>
   ).id;
 
 export const makeMap = async (
-  loka: Loka,
+  loka: Asked,
   name: string,
   content: { points?: PointDefinition[]; messages?: MessageDefinition[]; availability?: object },
 ): Promise<number> =>
