@@ -75,7 +75,7 @@ export class PushRunner implements Runner {
       throw new Problem(
         'not-kept',
         error instanceof TimeoutError
-          ? 'It could not be kept yet: the database does not answer. Send it again later; what is there twice is kept once.'
+          ? 'It is not kept for certain yet: the database does not answer. Send it again later; what brings its own time is kept once.'
           : `It could not be kept: ${(error as Error).message}. Send it again later.`,
       );
     }
