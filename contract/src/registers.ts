@@ -33,6 +33,7 @@ import {
   Matches,
   Max,
   Min,
+  ValidateBy,
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
@@ -68,14 +69,19 @@ export class ScalingInput {
   value2?: number;
 }
 
-export class StateNameInput {
-  @IsNumber({}, NUMBER)
-  value!: number;
-
-  @IsString()
-  @Matches(/^[^;=]{1,40}$/, { message: 'A name has 1 to 40 letters, without ; and =.' })
-  name!: string;
+/** A raw value with its name, for example 0 = off. */
+export interface StateNameInput {
+  value: number;
+  name: string;
 }
+
+const isStateName = (one: unknown): boolean =>
+  typeof one === 'object' &&
+  one !== null &&
+  Object.keys(one).length === 2 &&
+  Number.isFinite((one as StateNameInput).value) &&
+  typeof (one as StateNameInput).name === 'string' &&
+  /^[^;=]{1,40}$/.test((one as StateNameInput).name);
 
 /** What the values of all kinds of device have; the wire form of core's PointBasics. */
 export class PointBasicsInput {
@@ -110,10 +116,13 @@ export class PointBasicsInput {
   intervalMs!: number;
 
   @IsOptional()
+  // Looked at by hand: a map may have ten thousands of them, and a class each would take half a second to validate.
   @IsArray()
-  @ArrayMaxSize(100)
-  @ValidateNested({ each: true })
-  @Type(() => StateNameInput)
+  @ArrayMaxSize(100, { message: 'At most 100 names.' })
+  @ValidateBy(
+    { name: 'isStateName', validator: { validate: isStateName } },
+    { each: true, message: 'Each value has a name of 1 to 40 letters, without ; and =.' },
+  )
   names?: StateNameInput[];
 
   @IsOptional()
@@ -223,6 +232,9 @@ export class AvailabilityInput {
   offline!: string;
 }
 
+/** Values of one map. */
+export const MOST_POINTS = 500;
+
 export class RegisterMapInput {
   @IsString()
   @Length(1, 80, { message: 'Give the map a name of 1 to 80 letters.' })
@@ -233,14 +245,14 @@ export class RegisterMapInput {
   description!: string;
 
   @IsArray()
-  @ArrayMaxSize(500, { message: 'A map has at most 500 values.' })
+  @ArrayMaxSize(MOST_POINTS, { message: `A map has at most ${MOST_POINTS} values.` })
   @ValidateNested({ each: true })
   @Type(() => PointDefinitionInput)
   points: PointDefinitionInput[] = [];
 
   /** Values of a device that reports by messages; a map has these or registers. */
   @IsArray()
-  @ArrayMaxSize(500, { message: 'A map has at most 500 values.' })
+  @ArrayMaxSize(MOST_POINTS, { message: `A map has at most ${MOST_POINTS} values.` })
   @ValidateNested({ each: true })
   @Type(() => MessageDefinitionInput)
   messages: MessageDefinitionInput[] = [];

@@ -9,7 +9,7 @@ import { extname, join } from 'node:path';
 import { AppModule } from './app.module.js';
 import type { Config } from './config.js';
 import { ProblemFilter } from './problem/problem.filter.js';
-import { shallowBodies } from './problem/shallow.js';
+import { fewParts, reasonableBodies } from './problem/bodies.js';
 import { validation } from './problem/validation.js';
 import { localOnly } from './security/localOnly.js';
 
@@ -21,6 +21,7 @@ export async function createApp(
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(config), {
     logger,
     abortOnError: false,
+    bodyParser: false,
     // Pages that are open hold a stream that does not end by itself; a stop does not wait for them.
     forceCloseConnections: true,
   });
@@ -40,8 +41,14 @@ export async function createApp(
   );
   app.use(localOnly);
   // A register map of 500 values is about 200 kB.
-  app.useBodyParser('json', { limit: '1mb', type: ['application/json', 'application/senml+json'] });
-  app.use(shallowBodies);
+  app.use(
+    express.json({
+      limit: '1mb',
+      type: ['application/json', 'application/senml+json'],
+      verify: fewParts,
+    }),
+  );
+  app.use(reasonableBodies);
   app.setGlobalPrefix('api');
   app.useGlobalPipes(validation());
   app.useGlobalFilters(new ProblemFilter());

@@ -207,6 +207,32 @@ describe('maps as files', () => {
     expect(await importFile('csv', '"never closed\n')).toMatchObject({ status: 422 });
     expect((await loka.ask<RegisterMap[]>('/register-maps')).length).toBe(before);
   });
+  const HEADER = 'name,kind,address,type,quantity\n';
+  it.each([
+    ['40 000 columns', 'name,'.repeat(40_000), 422, /Line 1/],
+    ['27 columns too many', 'name,'.repeat(54), 422, /55 columns; a register map has at most these 27/],
+    [
+      'a value too many',
+      HEADER + Array.from({ length: 501 }, (_, i) => `V${i},holding,${2 * i},float32,other\n`).join(''),
+      422,
+      /at most 500 values/,
+    ],
+    ['a line without end', HEADER + 'x'.repeat(400_000), 422, /Line 2: A line has at most 10000/],
+    ['as many lines as fit', HEADER + 'a,b\n'.repeat(120_000), 413, /too large/],
+  ])('%s are refused at once', async (_what, text, status, words) => {
+    const answer = await importFile('csv', text);
+    expect([answer.status, (answer.body as { detail: string }).detail]).toEqual([
+      status,
+      expect.stringMatching(words),
+    ]);
+  });
+  it('500 values are taken', async () => {
+    const text =
+      HEADER + Array.from({ length: 500 }, (_, i) => `V${i},holding,${2 * i},float32,other\n`).join('');
+    const { status, body } = await importFile('csv', text);
+    expect([status, (body as RegisterMap).points?.length]).toEqual([201, 500]);
+    await loka.ask(`/register-maps/${(body as RegisterMap).id}`, 'DELETE');
+  });
   it.each([
     ['no JSON', '{"format":'],
     ['null', 'null'],

@@ -150,6 +150,14 @@ export function pointsOfTable(table: readonly (readonly string[])[]): PointDefin
 }
 
 function headerFaults(header: readonly string[]): LineFault[] {
+  // A table of another kind may have any number of columns; each of them is not worth a fault.
+  if (header.length > MAP_COLUMNS.length)
+    return [
+      {
+        line: 1,
+        message: `${header.length} columns; a register map has at most these ${MAP_COLUMNS.length}: ${MAP_COLUMNS.join(', ')}.`,
+      },
+    ];
   const faults: LineFault[] = [];
   for (const name of header)
     if (!(MAP_COLUMNS as readonly string[]).includes(name))

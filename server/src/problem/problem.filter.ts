@@ -42,7 +42,7 @@ function detailOf(error: unknown): string {
   if (error instanceof Problem) return error.detail;
   if (error instanceof HttpException) {
     // What the framework refuses before a handler sees it: broken JSON, a path parameter that is no number.
-    if (error.getStatus() === 413) return 'That is too large: at most 1 MB at once.';
+    if (error.getStatus() === 413) return 'That is too large: at most 1 MB, and 50 000 values, at once.';
     if (error.getStatus() === 400) return `The request could not be understood: ${error.message}.`;
     return error.message;
   }

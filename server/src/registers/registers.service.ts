@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import {
   toDefinition,
   toMessage,
@@ -54,7 +55,7 @@ export class RegistersService implements OnModuleInit {
   }
 
   async create(input: RegisterMapInput): Promise<RegisterMapEntity> {
-    const map = await this.book.maps.save({ ...this.checked(input), version: 1 });
+    const map = await this.book.maps.save({ ...(await this.checked(input)), version: 1 });
     await this.keep(map);
     this.changes.say('register-maps');
     return map;
@@ -62,7 +63,7 @@ export class RegistersService implements OnModuleInit {
 
   /** Changes a map and, with it, the points of every device made from it. */
   async update(id: number, input: RegisterMapInput): Promise<RegisterMap> {
-    const content = this.checked(input);
+    const content = await this.checked(input);
     const deviceIds = (await this.book.presentDevices()).filter((d) => d.mapId === id).map((d) => d.id);
     const map = await this.points.change(async (tables) => {
       // Of two who save at the same time, the second finds what the first has made.
@@ -77,7 +78,10 @@ export class RegistersService implements OnModuleInit {
           `The map has been changed since you opened it (it is at version ${before.version}, you began at ${input.version}). Open it again in another window, and take over what you need.`,
         );
       await this.keep(before, tables);
-      const result = await tables.save(RegisterMapEntity, { id, ...content, version: before.version + 1 });
+      const changed = { ...content, version: before.version + 1 };
+      // Not saved as an entity: that would compare a thousand values with what is kept, member by member.
+      await tables.update(RegisterMapEntity, { id }, changed);
+      const result = { ...before, ...changed };
       await this.keep(result, tables);
       return { result, deviceIds };
     });
@@ -170,7 +174,9 @@ export class RegistersService implements OnModuleInit {
     this.changes.say('register-maps');
   }
 
-  private checked(input: RegisterMapInput): MapContent {
+  private async checked(input: RegisterMapInput): Promise<MapContent> {
+    // A large map has taken its time to be validated; who else waits has a turn.
+    await setImmediate();
     const points = input.points.map(toDefinition);
     const messages = input.messages.map(toMessage);
     if (points.length > 0 && messages.length > 0)

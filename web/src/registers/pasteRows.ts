@@ -41,6 +41,9 @@ export interface Pasted {
   faults: string[];
 }
 
+/** Rows that are looked at: a map may have 500 values, and a pasted table may be laid over them. */
+const MOST_ROWS = 1001;
+
 /** Whether a text from the clipboard is more than one cell. */
 export const isTable = (text: string): boolean => /[\t\n]/.test(text.trim());
 
@@ -58,6 +61,8 @@ export function pasteRows(
     .replace(/\n+$/, '')
     .split('\n')
     .map((line) => line.split('\t').map((cell) => cell.trim()));
+  if (rows.length + table.length > MOST_ROWS)
+    return { rows: [...rows], faults: [`${table.length} lines; a map has at most 500 values.`] };
   if ((MAP_COLUMNS as readonly string[]).includes(table[0]?.[0]?.toLowerCase() ?? ''))
     return appendTable(rows, table);
   const first = PASTE_COLUMNS.indexOf(at.column);

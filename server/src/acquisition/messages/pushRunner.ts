@@ -2,12 +2,15 @@ import type { TopicsSeen } from '@loka/contract/messages';
 import { isSenml, LARGEST_PAYLOAD, resolveSenml, SenmlError, type Said } from '@loka/core/messages';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import type { KnownPoint } from '../../book/deviceBook.js';
+import { setImmediate } from 'node:timers/promises';
 import pTimeout, { TimeoutError } from 'p-timeout';
 import { Problem } from '../../problem/errors.js';
 import type { RawReading, Runner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
 import { TopicBook } from './topicBook.js';
 
+/** Records that are taken in at one go. */
+const SLICE = 500;
 /** Whoever posts is answered within this time, ms. */
 const KEPT_WITHIN = 4000;
 
@@ -57,7 +60,9 @@ export class PushRunner implements Runner {
     const now = Date.now();
     const messages = this.messagesIn(topic, body, now);
     let taken = 0;
-    for (const { topic: at, payload, said } of messages) {
+    for (const [i, { topic: at, payload, said }] of messages.entries()) {
+      // A pack may have very many records; whoever else waits has a turn in between.
+      if (i > 0 && i % SLICE === 0) await setImmediate();
       if (payload.length > LARGEST_PAYLOAD) this.refuse(`“${at}” carries ${payload.length} characters.`);
       this.book.note(at, payload, false, now);
       if (this.desk.take(at, payload, now, { said })) taken++;
