@@ -8,6 +8,8 @@ import { run, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';
 
 // npm test: everything there is, from the format of the code to a person's way through the running application.
+// npm test -- e2e maps     only the last, and of that only what is named so
+const [only, named] = process.argv.slice(2);
 const node = process.execPath;
 const bin = (path) => join(ROOT, 'node_modules', path);
 const counts = { passed: 0, failed: 0 };
@@ -29,26 +31,8 @@ await main(async () => {
       'pymodbus',
     );
     await needPackages();
-    await check('format (prettier)', [
-      bin('prettier/bin/prettier.cjs'),
-      '--check',
-      '--log-level',
-      'warn',
-      '.',
-    ]);
-    await check('lint (eslint)', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
-    await check('what imports what (dependency-cruiser)', [
-      bin('dependency-cruiser/bin/dependency-cruise.mjs'),
-      '--config',
-      '.dependency-cruiser.cjs',
-      ...['core', 'contract', 'server', 'web', 'fieldsim', 'bench'].map((floor) => `${floor}/src`),
-    ]);
-    say('build and types');
-    await needBuild();
-    counts.passed++;
-    for (const project of ['web', 'e2e', 'tsconfig.tests.json'])
-      await check(`types of ${project}`, [bin('typescript/bin/tsc'), '-p', project, '--noEmit']);
-    await jest(folder);
+    if (only === 'e2e') await needBuild();
+    else await codeAndUnits(folder);
     await playwright(folder);
   } finally {
     await stopAll();
@@ -58,6 +42,24 @@ await main(async () => {
   console.log(`\n${counts.passed} passed, ${counts.failed} failed`);
   return counts.failed === 0 ? 0 : 1;
 });
+
+/** The code itself, then units and the server. */
+async function codeAndUnits(folder) {
+  await check('format (prettier)', [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.']);
+  await check('lint (eslint)', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
+  await check('what imports what (dependency-cruiser)', [
+    bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+    '--config',
+    '.dependency-cruiser.cjs',
+    ...['core', 'contract', 'server', 'web', 'fieldsim', 'bench'].map((floor) => `${floor}/src`),
+  ]);
+  say('build and types');
+  await needBuild();
+  counts.passed++;
+  for (const project of ['web', 'e2e', 'tsconfig.tests.json'])
+    await check(`types of ${project}`, [bin('typescript/bin/tsc'), '-p', project, '--noEmit']);
+  await jest(folder);
+}
 
 /** One check that passes or fails as a whole; the others go on. */
 async function check(what, args) {
@@ -115,7 +117,11 @@ async function playwright(folder) {
     LOKA_E2E_REPORT: report,
   };
   await tolerate(() =>
-    run(node, [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e'], { what: 'playwright', cwd: ROOT, env }),
+    run(node, [bin('@playwright/test/cli.js'), 'test', '-c', 'e2e', ...(named ? [named] : [])], {
+      what: 'playwright',
+      cwd: ROOT,
+      env,
+    }),
   );
   const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
   counts.passed += stats.expected;

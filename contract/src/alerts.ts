@@ -1,9 +1,10 @@
 import type { AlertPhase } from '@loka/core/alerts';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsString, Length, Max, Min } from 'class-validator';
+import { Versioned } from './versioned.js';
 
 const DELAY = { message: 'A delay is a whole number of milliseconds.' };
 
-export class AlertRuleInput {
+export class AlertRuleInput extends Versioned {
   @IsString()
   @Length(1, 80, { message: 'Give the alert a name of 1 to 80 letters, for example “Low voltage L2”.' })
   name!: string;
@@ -37,6 +38,7 @@ export class AlertRuleInput {
 }
 
 export interface AlertRule extends AlertRuleInput {
+  version: number;
   id: number;
   phase: AlertPhase;
   /** What is missing of what it rests on, in words. */

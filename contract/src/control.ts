@@ -1,7 +1,8 @@
 import type { CutOffDecision, SwitchAgreement } from '@loka/core/control';
 import { IsBoolean, IsInt, IsNumber, IsOptional, IsString, Length, Max, Min } from 'class-validator';
+import { Versioned } from './versioned.js';
 
-export class SwitchInput {
+export class SwitchInput extends Versioned {
   @IsString()
   @Length(1, 80, { message: 'Give the switch a name of 1 to 80 letters.' })
   name!: string;
@@ -45,6 +46,7 @@ export interface SwitchOperation {
 }
 
 export interface Switch extends SwitchInput {
+  version: number;
   id: number;
   /** What is wanted, what was last sent, what the device reports: true is closed. */
   wanted: boolean | null;
@@ -61,7 +63,7 @@ export interface Switch extends SwitchInput {
   missing: string | null;
 }
 
-export class CutOffRuleInput {
+export class CutOffRuleInput extends Versioned {
   @IsInt({ message: 'Choose the switch to open.' })
   switchId!: number;
 
@@ -102,6 +104,7 @@ export class CutOffRuleInput {
 }
 
 export interface CutOffRule extends CutOffRuleInput {
+  version: number;
   id: number;
   blindAfterMs: number;
   openWhenBlind: boolean;

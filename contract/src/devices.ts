@@ -15,6 +15,7 @@ import {
 import type { Health } from './acquisition.js';
 import { LinkAddress } from './links.js';
 import { PlacedPoint } from './points.js';
+import type { Versioned } from './versioned.js';
 
 /** Where on its link a device is: by its unit id, or by the topic with which all that it publishes begins. */
 export class DevicePlace {
@@ -43,7 +44,12 @@ export class BatchMember extends DevicePlace {
   address?: LinkAddress;
 }
 
-export class DeviceInput extends DevicePlace {
+export class DeviceInput extends DevicePlace implements Versioned {
+  /** @see Versioned */
+  @IsOptional()
+  @IsInt()
+  version?: number;
+
   @IsInt()
   linkId!: number;
 
@@ -115,6 +121,7 @@ export class DeviceSettings {
 }
 
 export interface Device extends DeviceInput {
+  version: number;
   id: number;
   health: Health;
   pointIds: number[];

@@ -41,6 +41,9 @@ export interface ProblemDetails {
   status: number;
   detail: string;
   errors?: { field: string; message: string }[];
+  /** Of something that somebody else has changed: its version, and what is there now under the names of what was sent. */
+  version?: number;
+  now?: Record<string, unknown>;
 }
 
 export interface AuditEntry {

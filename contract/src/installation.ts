@@ -7,11 +7,12 @@ import {
   type PowerFlow,
 } from '@loka/core/installation';
 import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max } from 'class-validator';
+import { Versioned } from './versioned.js';
 
 /** Tripping characteristics (IEC 60898-1) and other protective devices of a way. */
 export const PROTECTIVE_DEVICES = ['B', 'C', 'D', 'fuse', 'switch'] as const;
 
-export class NodeInput {
+export class NodeInput extends Versioned {
   @IsIn(NODE_KINDS)
   kind!: NodeKind;
 
@@ -48,6 +49,7 @@ export class NodeInput {
 }
 
 export interface InstallationNode extends NodeInput {
+  version: number;
   id: number;
   position: number;
   /** The points from which the node's now-values come; null where nothing measures it. */

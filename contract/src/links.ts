@@ -11,6 +11,7 @@ import {
   ValidateIf,
 } from 'class-validator';
 import type { Health } from './acquisition.js';
+import { Versioned } from './versioned.js';
 
 /** The ways in which devices are reached. */
 export const LINK_KINDS = ['modbus-tcp', 'modbus-rtu-tcp', 'modbus-serial', 'mqtt', 'http-push'] as const;
@@ -33,7 +34,7 @@ const ofSerial = (link: LinkInput) => link.kind === 'modbus-serial';
 const ofMqtt = (link: LinkInput) => link.kind === 'mqtt';
 
 /** A way to reach devices. Members that its kind has no use for keep their usual values. */
-export class LinkInput {
+export class LinkInput extends Versioned {
   @IsString()
   @Length(1, 80, { message: 'Give the link a name of 1 to 80 letters, for example “Meter cabinet”.' })
   name!: string;
@@ -130,6 +131,7 @@ export class LinkInput {
 }
 
 export interface Link extends Omit<LinkInput, 'password'> {
+  version: number;
   id: number;
   health: Health;
   hasPassword: boolean;

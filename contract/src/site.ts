@@ -1,5 +1,6 @@
 import { isTimeZone } from '@loka/core/time';
 import { IsIn, IsNumber, IsString, Length, Max, Min, registerDecorator } from 'class-validator';
+import { Versioned } from './versioned.js';
 
 /** Site schemes of conductor colours; the values are the standards' names. */
 export const CONDUCTOR_SCHEMES = ['iec-60445'] as const;
@@ -15,7 +16,7 @@ const IsZone = (): PropertyDecorator => (target, propertyName) =>
     validator: { validate: (value: unknown) => typeof value === 'string' && isTimeZone(value) },
   });
 
-export class SiteInput {
+export class SiteInput extends Versioned {
   @IsString()
   @Length(1, 80, { message: 'Give the site a name of 1 to 80 letters.' })
   name!: string;
@@ -36,5 +37,6 @@ export class SiteInput {
 }
 
 export interface Site extends SiteInput {
+  version: number;
   id: number;
 }

@@ -13,6 +13,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
+import { Versioned } from './versioned.js';
 
 /** What an input may be called in a formula. */
 export const SHORT_NAME = /^[A-Za-z_][A-Za-z0-9_]{0,39}$/;
@@ -27,7 +28,7 @@ export class FormulaInputInput {
 }
 
 /** A virtual meter: a formula over points, on the tree like any other. */
-export class VirtualMeterInput {
+export class VirtualMeterInput extends Versioned {
   @IsString()
   @Length(1, 60, { message: 'Give it a name of 1 to 60 letters, for example “Lighting”.' })
   name!: string;
@@ -60,5 +61,6 @@ export class VirtualMeterInput {
 }
 
 export interface VirtualMeter extends VirtualMeterInput {
+  version: number;
   pointId: number;
 }

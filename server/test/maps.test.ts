@@ -103,7 +103,10 @@ describe('versions', () => {
     });
     expect(late).toMatchObject({
       status: 409,
-      body: { detail: expect.stringContaining('has been changed since') },
+      body: {
+        detail: expect.stringContaining('Somebody has changed this map'),
+        now: { version: map.version },
+      },
     });
     expect((await loka.raw(`/register-maps/${map.id}/versions/99/restore`, 'POST')).status).toBe(404);
   });

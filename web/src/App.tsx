@@ -1,10 +1,10 @@
 import GlobalStyles from '@mui/material/GlobalStyles';
 import { ThemeProvider } from '@mui/material/styles';
-import { lazy, Suspense, useEffect } from 'react';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { lazy, useEffect } from 'react';
+import { createBrowserRouter, createRoutesFromElements, Navigate, Route } from 'react-router';
+import { RouterProvider } from 'react-router/dom';
 import { openLive } from './api/live.js';
 import { Frame } from './frame/Frame.js';
-import { LoadingState } from './shared/states.js';
 import { NoticesProvider } from './shared/notices.js';
 import { theme } from './theme/theme.js';
 import { cssVariables, DARK, LIGHT } from './theme/tokens.js';
@@ -23,6 +23,26 @@ const AlertsPage = lazy(() => import('./alerts/AlertsPage.js'));
 const ControlPage = lazy(() => import('./control/ControlPage.js'));
 const SettingsPage = lazy(() => import('./site/SettingsPage.js'));
 
+const router = createBrowserRouter(
+  createRoutesFromElements(
+    <Route element={<Frame />}>
+      <Route path="/board" element={<BoardPage />} />
+      <Route path="/field" element={<FieldPage />} />
+      <Route path="/field/map/:mapId" element={<MapPage />} />
+      <Route path="/field/topics/:linkId" element={<TopicsPage />} />
+      <Route path="/field/messages/:mapId" element={<MessageMapPage />} />
+      <Route path="/field/search" element={<SearchPage />} />
+      <Route path="/field/moves" element={<MovesPage />} />
+      <Route path="/field/fit/:nodeId" element={<FitPage />} />
+      <Route path="/bench" element={<BenchPage />} />
+      <Route path="/alerts" element={<AlertsPage />} />
+      <Route path="/control" element={<ControlPage />} />
+      <Route path="/settings" element={<SettingsPage />} />
+      <Route path="*" element={<Navigate to="/board" replace />} />
+    </Route>,
+  ),
+);
+
 export function App() {
   useEffect(openLive, []);
   return (
@@ -37,27 +57,7 @@ export function App() {
       <NoticesProvider>
         {/* Without transitions: live values would hold a transition up, and a click meant for what was chosen would meet
             what was there before. */}
-        <BrowserRouter useTransitions={false}>
-          <Suspense fallback={<LoadingState />}>
-            <Routes>
-              <Route element={<Frame />}>
-                <Route path="/board" element={<BoardPage />} />
-                <Route path="/field" element={<FieldPage />} />
-                <Route path="/field/map/:mapId" element={<MapPage />} />
-                <Route path="/field/topics/:linkId" element={<TopicsPage />} />
-                <Route path="/field/messages/:mapId" element={<MessageMapPage />} />
-                <Route path="/field/search" element={<SearchPage />} />
-                <Route path="/field/moves" element={<MovesPage />} />
-                <Route path="/field/fit/:nodeId" element={<FitPage />} />
-                <Route path="/bench" element={<BenchPage />} />
-                <Route path="/alerts" element={<AlertsPage />} />
-                <Route path="/control" element={<ControlPage />} />
-                <Route path="/settings" element={<SettingsPage />} />
-                <Route path="*" element={<Navigate to="/board" replace />} />
-              </Route>
-            </Routes>
-          </Suspense>
-        </BrowserRouter>
+        <RouterProvider router={router} useTransitions={false} />
       </NoticesProvider>
     </ThemeProvider>
   );

@@ -108,7 +108,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   }
 
   private async testBroker(input: LinkInput): Promise<void> {
-    const link = { ...input, id: 0, secret: input.password ?? null };
+    const link = { ...input, id: 0, version: 0, secret: input.password ?? null };
     try {
       const options = await connectionOptions(link, this.networks, `loka-try-${process.pid}`);
       const client = await connectOnce({ ...options, reconnectPeriod: 0 });

@@ -33,6 +33,10 @@ export class AlertRuleEntity {
 
   @Column(instantOrNull)
   removedAt!: number | null;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }
 
 /** One occurrence of an alert. */

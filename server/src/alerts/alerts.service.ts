@@ -6,6 +6,7 @@ import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/com
 import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
 import { IsNull, Repository } from 'typeorm';
+import { changeVersioned } from '../book/versioned.js';
 import { EventWriter } from '../database/eventWriter.js';
 import { Dependents } from '../book/dependents.js';
 import { DeviceBook } from '../book/deviceBook.js';
@@ -85,8 +86,14 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
 
   async saveRule(id: number | null, input: AlertRuleInput): Promise<AlertRuleEntity> {
     if (!this.book.point(input.pointId)) throw invalidField('pointId', 'Choose the point to watch.');
-    if (id !== null && !this.watched.some((w) => w.rule.id === id)) throw notFound('alert rule', id);
-    const rule = await this.rules.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
+    const rule =
+      id === null
+        ? await this.rules.save({ ...input, version: 1, removedAt: null })
+        : await this.rules.manager.transaction((tables) =>
+            changeVersioned(tables, AlertRuleEntity, { id, removedAt: IsNull() }, input, {
+              what: 'alert rule',
+            }),
+          );
     await this.reloadRules();
     return rule;
   }

@@ -25,4 +25,8 @@ export class DeviceEntity {
   /** Taken off the site; its readings stay. */
   @Column(instantOrNull)
   removedAt!: number | null;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

@@ -102,6 +102,7 @@ export class DeviceBook implements OnModuleInit {
   private readonly newest = new Newest();
   readonly reloaded = new Subject<void>();
   private points = new Map<number, KnownPoint>();
+  private meterVersions = new Map<number, number>();
   private secrets = new Map<number, string | null>();
 
   constructor(
@@ -134,6 +135,11 @@ export class DeviceBook implements OnModuleInit {
     return this.devices.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } });
   }
 
+  /** At which version a virtual meter is. */
+  versionOfMeter(pointId: number): number {
+    return this.meterVersions.get(pointId) ?? 1;
+  }
+
   reload(): Promise<void> {
     return this.newest.take(
       () =>
@@ -145,6 +151,7 @@ export class DeviceBook implements OnModuleInit {
           this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
         ]),
       ([devices, maps, virtual, links, rows]) => {
+        this.meterVersions = new Map(virtual.map((v) => [v.pointId, v.version]));
         this.secrets = new Map(links.map((l) => [l.id, l.secret]));
         const points = new Map<number, KnownPoint>();
         for (const row of rows) {

@@ -33,4 +33,8 @@ export class InstallationNodeEntity {
 
   @Column('int')
   position!: number;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

@@ -63,4 +63,8 @@ export class LinkEntity implements Omit<LinkInput, 'password'> {
   /** Password of a broker, or digest of the token of a push link; never given out. */
   @Column('varchar', { nullable: true })
   secret!: string | null;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

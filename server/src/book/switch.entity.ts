@@ -24,4 +24,8 @@ export class SwitchEntity {
 
   @Column(instantOrNull)
   removedAt!: number | null;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

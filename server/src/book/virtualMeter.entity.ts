@@ -22,4 +22,8 @@ export class VirtualMeterEntity {
 
   @Column('int')
   intervalMs!: number;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

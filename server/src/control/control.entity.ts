@@ -75,4 +75,8 @@ export class CutOffRuleEntity {
 
   @Column(instantOrNull)
   removedAt!: number | null;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

@@ -26,6 +26,7 @@ import { EventWriter } from '../database/eventWriter.js';
 import { Newest } from '../database/newest.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
+import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SiteService } from '../site/site.service.js';
 import { CutOffRuleEntity } from './control.entity.js';
@@ -96,11 +97,22 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   list(): CutOffRule[] {
     return this.watched.map((watched) => {
       const { entity, state, decision } = watched;
-      const { id, switchId, pointId, limit, delayMs, ignoreAfterOnMs, enabled, blindAfterMs, openWhenBlind } =
-        entity;
+      const {
+        id,
+        switchId,
+        pointId,
+        limit,
+        delayMs,
+        ignoreAfterOnMs,
+        enabled,
+        blindAfterMs,
+        openWhenBlind,
+        version,
+      } = entity;
       const missing = this.missingOf(entity);
       return {
         id,
+        version,
         switchId,
         pointId,
         limit,
@@ -135,13 +147,15 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       (k) => before?.entity[k] === input[k],
     );
     if (tripped && !sameCause) throw new Problem('tripped', 'It has cut off a switch; restore that first.');
-    const saved = await this.rules.save({
-      ...(id === null ? {} : { id }),
-      ...input,
-      blindAfterMs,
-      openWhenBlind: input.openWhenBlind ?? false,
-      removedAt: null,
-    });
+    const whole = { ...input, blindAfterMs, openWhenBlind: input.openWhenBlind ?? false };
+    const saved =
+      id === null
+        ? await this.rules.save({ ...whole, version: 1, removedAt: null })
+        : await this.rules.manager.transaction((tables) =>
+            changeVersioned(tables, CutOffRuleEntity, { id, removedAt: IsNull() }, whole, {
+              what: 'cut-off',
+            }),
+          );
     await this.reload();
     return { id: saved.id };
   }

@@ -5,7 +5,7 @@ import { isUsable } from '@loka/core/series';
 import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
-import { In, Repository } from 'typeorm';
+import { In, IsNull, Repository } from 'typeorm';
 import { StandingAlerts, type Standing } from '../alerts/standing.js';
 import { AcquisitionService } from '../acquisition/acquisition.service.js';
 import { EventWriter } from '../database/eventWriter.js';
@@ -14,6 +14,7 @@ import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
+import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SwitchEntity } from '../book/switch.entity.js';
 import { CutOffRuleEntity, SwitchOperationEntity } from './control.entity.js';
@@ -139,9 +140,10 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   view(entity: SwitchEntity): Switch {
     const { wanted, commanded, commandedAt, readBack, readBackAt, unknownSince } = this.state(entity.id);
-    const { id, name, nodeId, commandPointId, statePointId, timeoutMs } = entity;
+    const { id, name, nodeId, commandPointId, statePointId, timeoutMs, version } = entity;
     return {
       id,
+      version,
       name,
       nodeId,
       commandPointId,
@@ -193,7 +195,12 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
       throw invalidField('nodeId', 'Choose the circuit or load that it switches.');
     const other = this.book.ofNode(input.nodeId);
     if (other && other.id !== id) throw invalidField('nodeId', `It is switched by “${other.name}” already.`);
-    const entity = await this.book.rows.save({ ...(id === null ? {} : { id }), ...input, removedAt: null });
+    const entity =
+      id === null
+        ? await this.book.rows.save({ ...input, version: 1, removedAt: null })
+        : await this.book.rows.manager.transaction((tables) =>
+            changeVersioned(tables, SwitchEntity, { id, removedAt: IsNull() }, input, { what: 'switch' }),
+          );
     await this.book.reload();
     this.feed(this.live.all());
     this.changes.say('switches', 'installation');

@@ -12,6 +12,7 @@ import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
+import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { Dependents } from '../book/dependents.js';
@@ -40,8 +41,9 @@ export class DevicesService {
 
   async devices(): Promise<Device[]> {
     const points = this.book.allPoints();
-    return (await this.book.presentDevices()).map(({ id, linkId, mapId, name, unit, topic }) => ({
+    return (await this.book.presentDevices()).map(({ id, linkId, mapId, name, unit, topic, version }) => ({
       id,
+      version,
       linkId,
       mapId,
       name,
@@ -55,7 +57,7 @@ export class DevicesService {
   async createDevice(input: DeviceInput): Promise<{ id: number }> {
     await this.checkDevice(input, null);
     return this.changed(async (tables) => {
-      const { id } = await tables.save(DeviceEntity, { ...input, removedAt: null });
+      const { id } = await tables.save(DeviceEntity, { ...input, version: 1, removedAt: null });
       return { result: { id }, deviceIds: [id] };
     });
   }
@@ -97,7 +99,7 @@ export class DevicesService {
     const ids = await this.changed(async (tables) => {
       const saved = await tables.save(
         DeviceEntity,
-        inputs.map((input) => ({ ...input, removedAt: null })),
+        inputs.map((input) => ({ ...input, version: 1, removedAt: null })),
       );
       const made = saved.map((d) => d.id);
       return { result: made, deviceIds: made };
@@ -176,7 +178,8 @@ export class DevicesService {
       places.set(place, name);
     }
     await this.changed(async (tables) => {
-      for (const { id, mapId } of devices) await tables.update(DeviceEntity, id, { mapId });
+      for (const { id, mapId } of devices)
+        await changeVersioned(tables, DeviceEntity, { id }, { mapId } as DeviceInput, { what: 'device' });
       return { result: null, deviceIds: devices.map((d) => d.id) };
     });
   }
@@ -204,7 +207,7 @@ export class DevicesService {
     if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
     await this.checkDevice(input, id);
     return this.changed(async (tables) => {
-      await tables.update(DeviceEntity, id, { ...input });
+      await changeVersioned(tables, DeviceEntity, { id }, input, { what: 'device' });
       return { result: { id }, deviceIds: [id] };
     });
   }

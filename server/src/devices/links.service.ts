@@ -8,10 +8,11 @@ import {
 } from '@loka/contract/links';
 import { Injectable } from '@nestjs/common';
 import { ChangeFeed } from '../live/changeFeed.js';
+import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { DeviceBook } from '../book/deviceBook.js';
-import type { LinkEntity } from '../book/link.entity.js';
+import { LinkEntity } from '../book/link.entity.js';
 import { newToken } from './linkToken.js';
 
 /** The ways to reach devices. */
@@ -37,7 +38,7 @@ export class LinksService {
     await this.refuseSame(input, null);
     const { password, ...link } = input;
     const made = input.kind === 'http-push' ? newToken() : null;
-    const { id } = await this.save({ ...link, secret: made?.secret ?? password ?? null });
+    const { id } = await this.save({ ...link, version: 1, secret: made?.secret ?? password ?? null });
     return made ? { id, token: made.token } : { id };
   }
 
@@ -50,7 +51,11 @@ export class LinksService {
     const { password, ...link } = input;
     // A password was given for one broker, and is not sent to another.
     const elsewhere = before.kind === 'mqtt' && (before.host !== input.host || before.port !== input.port);
-    await this.save({ id, ...link, secret: password ?? (elsewhere ? null : before.secret) });
+    const secret = password ?? (elsewhere ? null : before.secret);
+    await this.book.links.manager.transaction((tables) =>
+      changeVersioned(tables, LinkEntity, { id }, link, { what: 'link', more: { secret } }),
+    );
+    await this.afterChange();
     return { id };
   }
 
@@ -65,6 +70,7 @@ export class LinksService {
     const { id: _, secret: __, ...settings } = like;
     const { id } = await this.save({
       ...settings,
+      version: 1,
       secret: null,
       host,
       port,

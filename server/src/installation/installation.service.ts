@@ -9,10 +9,11 @@ import { SwitchBook } from '../book/switchBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
+import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SampleStore } from '../series/sampleStore.js';
 import { InstallationBook } from '../book/installationBook.js';
-import type { InstallationNodeEntity } from '../book/installationNode.entity.js';
+import { InstallationNodeEntity } from '../book/installationNode.entity.js';
 import { currentPointsOf, powerPointsOf } from '../book/nodePoints.js';
 
 /** The tree: supply, boards, ways and loads, with what measures each and how far its job is. */
@@ -42,7 +43,7 @@ export class InstallationService {
   async create(input: NodeInput): Promise<InstallationNodeEntity> {
     this.check(input);
     const position = 1 + Math.max(0, ...this.tree.all().map((n) => n.position));
-    const node = await this.tree.rows.save({ ...plain(input), position });
+    const node = await this.tree.rows.save({ ...plain(input), version: 1, position });
     return this.after(node);
   }
 
@@ -51,7 +52,13 @@ export class InstallationService {
     if (!before) throw notFound('place in the installation', id);
     if (before.kind !== input.kind || before.parentId !== (input.parentId ?? null))
       throw invalidField('parentId', 'It stays where it is; make a new one where it should be.');
-    return this.after(await this.tree.rows.save({ ...before, ...plain(input) }));
+    return this.after(
+      await this.tree.rows.manager.transaction((tables) =>
+        changeVersioned(tables, InstallationNodeEntity, { id }, plain(input), {
+          what: 'place in the installation',
+        }),
+      ),
+    );
   }
 
   async remove(id: number): Promise<void> {

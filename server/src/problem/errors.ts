@@ -69,6 +69,20 @@ export class Problem extends HttpException {
   }
 }
 
+/** Somebody else has changed it since it was read; carries what is there now, under the names of what was sent. */
+export class ChangedMeanwhile extends Problem {
+  constructor(
+    what: string,
+    readonly version: number,
+    readonly now: Record<string, unknown>,
+  ) {
+    super(
+      'changed-meanwhile',
+      `Somebody has changed this ${what} since you opened it. Nothing was overwritten.`,
+    );
+  }
+}
+
 export const notFound = (what: string, id: unknown): Problem =>
   new Problem('not-found', `There is no ${what} ${String(id)}.`);
 

@@ -19,7 +19,7 @@ import { DeviceBook, definitionsOf } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { kindOf, MatchedPoints } from '../devices/matchedPoints.js';
 import { ChangeFeed } from '../live/changeFeed.js';
-import { invalid, notFound, Problem } from '../problem/errors.js';
+import { ChangedMeanwhile, invalid, notFound, Problem } from '../problem/errors.js';
 import { RegisterMapEntity, RegisterMapVersionEntity, type MapContent } from '../book/registerMap.entity.js';
 import { SHIPPED_MAPS } from './shippedMaps.js';
 
@@ -73,10 +73,7 @@ export class RegistersService implements OnModuleInit {
       });
       if (!before) throw notFound('register map', id);
       if (input.version !== undefined && input.version !== before.version)
-        throw new Problem(
-          'changed-meanwhile',
-          `The map has been changed since you opened it (it is at version ${before.version}, you began at ${input.version}). Open it again in another window, and take over what you need.`,
-        );
+        throw new ChangedMeanwhile('map', before.version, { ...before });
       await this.keep(before, tables);
       const changed = { ...content, version: before.version + 1 };
       // Not saved as an entity: that would compare a thousand values with what is kept, member by member.

@@ -20,4 +20,8 @@ export class SiteEntity {
 
   @Column('varchar')
   conductorScheme!: ConductorScheme;
+
+  /** Counts its changes, so that of two who edit it the second is told. */
+  @Column('int')
+  version!: number;
 }

@@ -3,6 +3,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { ChangeFeed } from '../live/changeFeed.js';
+import { changeVersioned } from '../book/versioned.js';
 import { Problem } from '../problem/errors.js';
 import { SiteEntity } from './site.entity.js';
 
@@ -26,7 +27,12 @@ export class SiteService {
   }
 
   async save(input: SiteInput): Promise<SiteEntity> {
-    const site = await this.sites.save({ ...(await this.get()), ...input });
+    const before = await this.get();
+    const site = before
+      ? await this.sites.manager.transaction((tables) =>
+          changeVersioned(tables, SiteEntity, { id: before.id }, input, { what: 'site' }),
+        )
+      : await this.sites.save({ ...input, version: 1 });
     this.changes.say('site');
     return site;
   }

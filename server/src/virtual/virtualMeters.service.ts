@@ -8,6 +8,9 @@ import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
+import { PointEntity } from '../book/point.entity.js';
+import { VirtualMeterEntity } from '../book/virtualMeter.entity.js';
+import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { Journal } from '../series/journal.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
@@ -57,7 +60,17 @@ export class VirtualMetersService {
       if (!isFormula(definition)) return [];
       const { name, formula, inputs, quantity, intervalMs, askedMs } = definition;
       return [
-        { pointId: id, name, formula, inputs, quantity, intervalMs: askedMs ?? intervalMs, nodeId, phase },
+        {
+          pointId: id,
+          name,
+          formula,
+          inputs,
+          quantity,
+          intervalMs: askedMs ?? intervalMs,
+          nodeId,
+          phase,
+          version: this.book.versionOfMeter(id),
+        },
       ];
     });
   }
@@ -72,7 +85,7 @@ export class VirtualMetersService {
       phase: phase ?? null,
       removedAt: null,
     });
-    await this.book.virtualMeters.insert({ pointId: point.id, ...meter });
+    await this.book.virtualMeters.insert({ pointId: point.id, ...meter, version: 1 });
     return this.after(point.id);
   }
 
@@ -80,8 +93,10 @@ export class VirtualMetersService {
     this.mustExist(pointId);
     this.check(input, pointId);
     const { nodeId, phase, ...meter } = input;
-    await this.book.pointRows.update(pointId, { nodeId: nodeId ?? null, phase: phase ?? null });
-    await this.book.virtualMeters.update(pointId, meter);
+    await this.book.pointRows.manager.transaction(async (tables) => {
+      await changeVersioned(tables, VirtualMeterEntity, { pointId }, meter, { what: 'virtual meter' });
+      await tables.update(PointEntity, pointId, { nodeId: nodeId ?? null, phase: phase ?? null });
+    });
     return this.after(pointId);
   }
 

@@ -37,6 +37,7 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
       await mutate('/alert-rules');
       onClose();
     },
+    rule?.version,
   );
   const point = points.find((p) => p.id === form.watch('pointId'));
   const unit = point ? unitOf(point) : '';

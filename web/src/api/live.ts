@@ -2,6 +2,7 @@ import type { ChangedTopic, LiveReading } from '@loka/contract/readings';
 import { useRef, useSyncExternalStore } from 'react';
 import { mutate } from 'swr';
 import { noteBeat } from './clock.js';
+import { openSource, type LiveMessage } from './liveSource.js';
 
 /** Which lists to ask for again when a topic has changed. */
 const PATHS: Record<ChangedTopic, string[]> = {
@@ -34,25 +35,78 @@ const askAgain = (paths: string[]) =>
       paths.some((p) => key === p || key.startsWith(`${p}?`) || key.startsWith(`${p}/`)),
   );
 
-/** Opens the page's one connection for live values. @returns how to close it */
-export function openLive(): () => void {
-  const source = new EventSource('/api/live');
-  const say = (up: boolean) => {
-    if (connection.up === up) return;
-    connection.up = up;
-    for (const listener of connection.listeners) listener();
-    if (up) void mutate(() => true);
+function hear(message: LiveMessage): void {
+  switch (message.type) {
+    case 'up':
+      return say(message.up);
+    case 'readings':
+      return take(message.data);
+    case 'changed':
+      return askAgain(message.data.flatMap((topic) => PATHS[topic]));
+    case 'beat':
+      return noteBeat(message.data.now);
+  }
+}
+
+function say(up: boolean): void {
+  if (connection.up === up) return;
+  connection.up = up;
+  for (const listener of connection.listeners) listener();
+  if (up) void mutate(() => true);
+}
+
+/** Joins the stream that the tabs of this browser share. @returns how to leave it */
+function joinShared(): () => void {
+  const worker = new SharedWorker(new URL('./live.worker.ts', import.meta.url), {
+    type: 'module',
+    name: 'loka-live',
+  });
+  worker.port.onmessage = (event) => hear(event.data as LiveMessage);
+  return () => {
+    worker.port.postMessage('leaving');
+    worker.port.close();
   };
-  source.onopen = () => say(true);
-  source.onerror = () => say(false);
-  source.addEventListener('readings', (event) => take(JSON.parse(event.data as string) as LiveReading[]));
-  source.addEventListener('beat', (event) =>
-    noteBeat((JSON.parse(event.data as string) as { now: number }).now),
-  );
-  source.addEventListener('changed', (event) =>
-    askAgain((JSON.parse(event.data as string) as ChangedTopic[]).flatMap((topic) => PATHS[topic])),
-  );
-  return () => source.close();
+}
+
+/** A stream of its own, for browsers that share none between tabs (many phones); not held while nobody looks. */
+function openOwn(): () => void {
+  let close: (() => void) | null = null;
+  const follow = () => {
+    if (document.visibilityState === 'visible') close ??= openSource(hear);
+    else {
+      close?.();
+      close = null;
+    }
+  };
+  follow();
+  document.addEventListener('visibilitychange', follow);
+  return () => {
+    document.removeEventListener('visibilitychange', follow);
+    close?.();
+  };
+}
+
+/** Follows what is live as long as the page is there; one that the browser keeps aside lets go of it. @returns how to end it */
+export function openLive(): () => void {
+  const open = typeof SharedWorker === 'undefined' ? openOwn : joinShared;
+  let close: (() => void) | null = open();
+  const onHide = () => {
+    close?.();
+    close = null;
+  };
+  const onShow = (event: PageTransitionEvent) => {
+    if (!event.persisted) return;
+    close ??= open();
+    // What changed while it was kept aside was told to nobody here.
+    void mutate(() => true);
+  };
+  window.addEventListener('pagehide', onHide);
+  window.addEventListener('pageshow', onShow);
+  return () => {
+    window.removeEventListener('pagehide', onHide);
+    window.removeEventListener('pageshow', onShow);
+    onHide();
+  };
 }
 
 function take(batch: LiveReading[]): void {

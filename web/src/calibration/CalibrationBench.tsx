@@ -5,6 +5,7 @@ import { lazy, Suspense, useState } from 'react';
 import { useCalibrations } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { unitOf } from '../shared/nodes.js';
+import { useUnsaved, type Survives } from '../shared/unsaved.js';
 import { CalibrationHistory } from './CalibrationHistory.js';
 import { CapturePanel } from './CapturePanel.js';
 import { ErrorTable } from './ErrorTable.js';
@@ -13,6 +14,12 @@ import type { JudgedPoint, TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
 
 const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
+
+/** Another place, or another of its points, begins with none. */
+const samePoint: Survives = (to, from) => {
+  const [a, b] = [new URLSearchParams(to.search), new URLSearchParams(from.search)];
+  return to.pathname === from.pathname && ['at', 'point'].every((key) => a.get(key) === b.get(key));
+};
 
 /** Points are taken one by one; from the first one on, a correction is proposed and its effect shown. */
 export function CalibrationBench({
@@ -28,6 +35,12 @@ export function CalibrationBench({
   const { data: calibrations = [] } = useCalibrations(point.id);
   const inForce = calibrations.find((c) => !c.superseded) ?? null;
   const unit = unitOf(point);
+  useUnsaved(
+    taken.length === 0
+      ? null
+      : `${taken.length === 1 ? 'a point' : `${taken.length} points`} taken for ${point.definition.name}`,
+    samePoint,
+  );
   const { fit, fault } = propose(taken);
   const judged: JudgedPoint[] = taken.map((t) => ({
     ...t,

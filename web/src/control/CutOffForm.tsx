@@ -51,6 +51,7 @@ export function CutOffForm({
       await mutate('/cut-off-rules');
       onClose();
     },
+    entity?.version,
   );
   const nodeId = switches.find((s) => s.id === form.watch('switchId'))?.nodeId;
   const measured = points.filter(

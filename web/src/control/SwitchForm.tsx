@@ -55,6 +55,7 @@ export function SwitchForm({
       await mutate('/switches');
       onClose();
     },
+    entity?.version,
   );
   const remove = () =>
     void attempt(async () => {

@@ -3,6 +3,7 @@ import { decisionInWords } from './decisionInWords.js';
 
 const rule = (over: Partial<CutOffRule>): CutOffRule => ({
   id: 1,
+  version: 1,
   switchId: 1,
   pointId: 1,
   limit: 3600,

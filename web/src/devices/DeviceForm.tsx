@@ -112,6 +112,7 @@ export function DeviceForm({
       if (isNew) void navigate(`/field/map/${mapId}?device=${id}`);
       else onMade(id);
     },
+    device?.version,
   );
   const elsewhere = Number(form.watch('linkId')) === ELSEWHERE;
   const link = elsewhere ? startLink : links.find((l) => l.id === Number(form.watch('linkId')));

@@ -46,6 +46,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       if (result.token) setMade(result);
       else onClose();
     },
+    link?.version,
   );
   const [kind, tls] = form.watch(['kind', 'tls']);
   const [advanced, setAdvanced] = useState(false);

@@ -6,6 +6,7 @@ import { FirstSteps } from '../installation/FirstSteps.js';
 import { FailedState, LoadingState } from '../shared/states.js';
 import { useSelection } from '../shared/nodes.js';
 import { Head } from './Head.js';
+import { LeaveGuard } from './LeaveGuard.js';
 import { JobStrip } from './JobStrip.js';
 import { Palette } from './Palette.js';
 import { Spine } from './Spine.js';
@@ -21,7 +22,13 @@ export function Frame() {
   const [folded, setFolded] = useState(() => localStorage.getItem('loka.spine') === 'folded');
   if (error && !data) return <FailedState error={error} retry={() => void mutate()} />;
   if (!data) return <LoadingState />;
-  if (!data.site) return <FirstSteps />;
+  if (!data.site)
+    return (
+      <>
+        <FirstSteps />
+        <LeaveGuard />
+      </>
+    );
   const fold = () => {
     localStorage.setItem('loka.spine', folded ? 'open' : 'folded');
     setFolded(!folded);
@@ -50,6 +57,7 @@ export function Frame() {
         </main>
       </div>
       <Palette />
+      <LeaveGuard />
     </div>
   );
 }

@@ -62,6 +62,7 @@ export function NodeForm({
       await mutate('/installation');
       onClose();
     },
+    node?.version,
   );
   const remove = () =>
     void attempt(async () => {

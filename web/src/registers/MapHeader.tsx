@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
+import { DONE, useUnsaved } from '../shared/unsaved.js';
 import type { Draft } from '../shared/useDraft.js';
 import { SaveMap, type MapContent } from './SaveMap.js';
 import styles from '../points/pointGrid.module.css';
@@ -32,11 +33,12 @@ export function MapHeader({
 }) {
   const navigate = useNavigate();
   const { attempt, say } = useNotices();
+  useUnsaved(draft.dirty || content.name !== map.name ? `the changes to “${map.name}”` : null);
   const nameless = content.name.trim() === '';
   const remove = () =>
     attempt(async () => {
       await api(`/register-maps/${map.id}`, 'DELETE');
-      void navigate('/field');
+      void navigate('/field', { state: DONE });
       await mutate('/register-maps');
       const { name, description, points, messages, availability } = map;
       say(`“${name}” was taken off.`, () =>
@@ -72,7 +74,7 @@ export function MapHeader({
         content={content}
         disabled={faulty || nameless}
         onRestored={onRestored}
-        onSaved={() => void navigate(back)}
+        onSaved={() => void navigate(back, { state: DONE })}
       />
     </div>
   );

@@ -4,10 +4,11 @@ import type { PointDefinition } from '@loka/core/registers';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { api } from '../api/client.js';
+import { api, ApiError } from '../api/client.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { RestsOnIt } from '../shared/RestsOnIt.js';
+import { MapChangedMeanwhile } from './MapChangedMeanwhile.js';
 import { VersionsDialog } from './VersionsDialog.js';
 
 export interface MapContent {
@@ -36,26 +37,31 @@ export function SaveMap({
   const [versions, setVersions] = useState(false);
   const [busy, setBusy] = useState(false);
   const { attempt, say } = useNotices();
-  const body = { ...content, version: map.version };
-  const save = () =>
+  // The one that the editor began with, or has been told of: the list may be newer, and what it brought was not seen.
+  const [base, setBase] = useState(map);
+  const [theirs, setTheirs] = useState<RegisterMap | null>(null);
+  const save = (version = base.version) =>
     attempt(async () => {
-      await api(`/register-maps/${map.id}`, 'PUT', body);
+      try {
+        await api(`/register-maps/${map.id}`, 'PUT', { ...content, version });
+      } catch (error) {
+        if (!(error instanceof ApiError && error.problem.now)) throw error;
+        return setTheirs(error.problem.now as unknown as RegisterMap);
+      }
       await Promise.all([mutate('/register-maps'), mutate('/points'), mutate('/devices')]);
-      say('The map was saved.', () =>
-        api(`/register-maps/${map.id}/versions/${map.version}/restore`, 'POST'),
-      );
+      say('The map was saved.', () => api(`/register-maps/${map.id}/versions/${version}/restore`, 'POST'));
       onSaved();
     });
-  const begin = () =>
+  const begin = (version = base.version) =>
     void attempt(async () => {
       setBusy(true);
       try {
-        const found = await api<MapImpact>(`/register-maps/${map.id}/impact`, 'POST', body);
+        const found = await api<MapImpact>(`/register-maps/${map.id}/impact`, 'POST', content);
         const shared = found.devices.length > 1 && found.added.length > 0;
         const touches = shared || found.changed.length + found.removed.length > 0;
         if (found.devices.length > 0 && touches && map.points.length + map.messages.length > 0)
           setImpact(found);
-        else await save();
+        else await save(version);
       } finally {
         setBusy(false);
       }
@@ -63,7 +69,7 @@ export function SaveMap({
   return (
     <>
       <Button onClick={() => setVersions(true)}>Versions</Button>
-      <Button variant="contained" disabled={disabled || busy} onClick={begin}>
+      <Button variant="contained" disabled={disabled || busy} onClick={() => begin()}>
         Save map
       </Button>
       {impact && (
@@ -94,6 +100,20 @@ export function SaveMap({
             ))}
           </ul>
         </FormDialog>
+      )}
+      {theirs && (
+        <MapChangedMeanwhile
+          base={base}
+          mine={content}
+          theirs={theirs}
+          onKeepMine={() => {
+            setBase(theirs);
+            setTheirs(null);
+            begin(theirs.version);
+          }}
+          onTakeTheirs={() => onRestored({ ...theirs, deviceIds: map.deviceIds })}
+          onClose={() => setTheirs(null)}
+        />
       )}
       {versions && <VersionsDialog map={map} onClose={() => setVersions(false)} onRestored={onRestored} />}
     </>

@@ -10,6 +10,7 @@ const node = (
   phases = 'L1 L2 L3',
 ): InstallationNode => ({
   id,
+  version: 1,
   parentId,
   kind,
   name: `node ${id}`,

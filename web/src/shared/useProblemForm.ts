@@ -1,7 +1,9 @@
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useForm, type DefaultValues, type FieldError, type FieldValues, type Path } from 'react-hook-form';
 import { ApiError, inWords } from '../api/client.js';
+import type { Conflict } from './ChangedMeanwhile.js';
+import { differences } from './differences.js';
 
 /**
  * What to say of a field: the message of its first rule that does not hold ("is a number" rather than "at most
@@ -12,14 +14,22 @@ export function messageOf(error: FieldError | undefined): string | undefined {
   return (all.at(-1) as string | undefined) ?? error?.message;
 }
 
+/** What the server says of something that somebody else has changed. */
+interface Meanwhile {
+  version: number;
+  now: Record<string, unknown>;
+}
+
 /**
  * A form over one of the contract's classes: checked by the same rules as in the server while one types; what
  * the server finds wrong is shown at its field, and what belongs to no field as `problem`.
+ * @param startVersion of what is edited: when somebody else has saved it meanwhile, both are shown and one chooses
  */
 export function useProblemForm<T extends FieldValues>(
   type: new () => T,
   defaults: DefaultValues<T>,
   send: (values: T) => Promise<void>,
+  startVersion?: number,
 ) {
   const form = useForm<T>({
     resolver: classValidatorResolver(type as never) as never,
@@ -28,11 +38,17 @@ export function useProblemForm<T extends FieldValues>(
     criteriaMode: 'all',
   });
   const [problem, setProblem] = useState<string | null>(null);
+  const [meanwhile, setMeanwhile] = useState<Meanwhile | null>(null);
+  // What has been seen of what others did: the next saving is measured against it.
+  const version = useRef(startVersion);
   const submit = form.handleSubmit(async (values) => {
     setProblem(null);
+    setMeanwhile(null);
     try {
-      await send(values as T);
+      await send((version.current === undefined ? values : { ...values, version: version.current }) as T);
+      if (version.current !== undefined) version.current++;
     } catch (error) {
+      if (error instanceof ApiError && error.problem.now) return setMeanwhile(error.problem as Meanwhile);
       const faults = error instanceof ApiError ? (error.problem.errors ?? []) : [];
       const known = faults.filter((f) => f.field in (defaults as object));
       for (const { field, message } of known) form.setError(field as Path<T>, { message });
@@ -49,7 +65,20 @@ export function useProblemForm<T extends FieldValues>(
     helperText: messageOf(form.formState.errors[name] as FieldError | undefined) ?? ' ',
   });
   const busy = form.formState.isSubmitting;
+  const dirty = form.formState.isDirty;
+  const conflict: Conflict | null = meanwhile && {
+    rows: differences(form.getValues(), meanwhile.now, defaults as object),
+    keepMine: () => {
+      version.current = meanwhile.version;
+      void submit();
+    },
+    takeTheirs: () => {
+      version.current = meanwhile.version;
+      setMeanwhile(null);
+      form.reset({ ...form.getValues(), ...meanwhile.now });
+    },
+  };
   /** What a FormDialog needs of it. */
-  const dialog = { onSubmit: submit, busy, problem };
-  return { ...form, problem, setProblem, submit, text, busy, dialog };
+  const dialog = { onSubmit: submit, busy, problem, dirty, conflict };
+  return { ...form, problem, setProblem, submit, text, busy, dirty, dialog };
 }

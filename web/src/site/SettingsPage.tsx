@@ -10,6 +10,8 @@ import { api } from '../api/client.js';
 import { useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
 import { useNotices } from '../shared/notices.js';
+import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
+import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from './SettingsPage.module.css';
 
@@ -88,12 +90,19 @@ export default function SettingsPage() {
 
 function SiteForm({ site }: { site: Site }) {
   const { say } = useNotices();
-  const { id: _id, ...values } = site;
-  const form = useProblemForm(SiteInput, values, async (input) => {
-    await api('/site', 'PUT', input);
-    await mutate('/site');
-    say('The site was saved.');
-  });
+  const { id: _id, version, ...values } = site;
+  const form = useProblemForm(
+    SiteInput,
+    values,
+    async (input) => {
+      await api('/site', 'PUT', input);
+      await mutate('/site');
+      form.reset(input);
+      say('The site was saved.');
+    },
+    version,
+  );
+  useUnsaved(form.dirty && !form.busy ? 'the site' : null);
   return (
     <form onSubmit={form.submit} noValidate className={styles.form}>
       <h1>Site</h1>
@@ -106,6 +115,7 @@ function SiteForm({ site }: { site: Site }) {
         label="Frequency"
         options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))}
       />
+      {form.dialog.conflict && <ChangedMeanwhile {...form.dialog.conflict} />}
       {form.problem && (
         <Alert severity="error" variant="outlined">
           {form.problem}

@@ -45,13 +45,14 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
           phase: 'total',
           nodeId: null,
         },
-    async ({ name, formula, inputs, quantity, phase, nodeId, intervalMs }) => {
-      const body = { name, formula, inputs, quantity, phase, nodeId, intervalMs };
+    async ({ name, formula, inputs, quantity, phase, nodeId, intervalMs, version }) => {
+      const body = { name, formula, inputs, quantity, phase, nodeId, intervalMs, version };
       await api(meter ? `/virtual-meters/${meter.pointId}` : '/virtual-meters', meter ? 'PUT' : 'POST', body);
       await Promise.all([mutate('/virtual-meters'), mutate('/points'), mutate('/installation')]);
       say(`${name} is computed from now on; what its inputs have recorded follows.`);
       onClose();
     },
+    meter?.version,
   );
   const [inputs = [], formula, quantity] = form.watch(['inputs', 'formula', 'quantity']);
   const usable = points.filter(
