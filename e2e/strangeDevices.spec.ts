@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { freePort, listens } from '../scripts/lib/ports.mjs';
@@ -14,7 +15,7 @@ let port: number;
 storyPage(async (fresh) => {
   page = fresh;
   port = await freePort();
-  const device = new URL('../server/test/support/pymodbusDevice.py', import.meta.url).pathname;
+  const device = fileURLToPath(new URL('../server/test/support/pymodbusDevice.py', import.meta.url));
   meter = spawn('/usr/bin/python3', [device, 'tcp', String(port)], { stdio: 'ignore' });
   await expect(async () => expect(await listens(port)).toBe(true)).toPass({ timeout: 20_000 });
   await page.request.put('/api/site', {

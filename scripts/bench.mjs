@@ -1,7 +1,8 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { needBuild, needPackages, needPrograms, ROOT, SERVER_FLAGS } from './lib/machine.mjs';
+import { needBuild, needPackages, needPrograms, SERVER_FLAGS } from './lib/machine.mjs';
+import { ROOT } from './lib/places.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { run, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';

@@ -1,7 +1,8 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { findProgram, needBuild, needPackages, needPrograms, ROOT } from './lib/machine.mjs';
+import { needBuild, needPackages, needPrograms } from './lib/machine.mjs';
+import { findProgram, ROOT } from './lib/places.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { startLoka } from './lib/loka.mjs';
 import { run, stopAll, stopOnSignals } from './lib/processes.mjs';

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ROOT } from './machine.mjs';
+import { account, giveTo } from './account.mjs';
+import { ROOT } from './places.mjs';
 import { freePorts } from './ports.mjs';
 import { run, start } from './processes.mjs';
 
@@ -43,6 +44,7 @@ export async function startBuilding(folder, { since, ports }) {
   ];
   const process_ = await start(process.execPath, args, {
     what: 'the simulated building',
+    as: account(),
     ready: /building ready/,
     logFile: join(folder, 'building.log'),
   });
@@ -78,9 +80,10 @@ export function loadSampleSite(folder, building, env, historyFile) {
     if (building.ports[link.ref] !== undefined) link.port = building.ports[link.ref];
   const siteFile = join(folder, 'site.json');
   writeFileSync(siteFile, JSON.stringify(site));
+  giveTo(account(), folder);
   return run(
     process.execPath,
     [join(ROOT, 'server/dist/import/main.js'), siteFile, ...(historyFile ? [historyFile] : [])],
-    { what: 'sample site', env, quiet: true },
+    { what: 'sample site', env, quiet: true, as: account() },
   );
 }

@@ -1,7 +1,9 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './building.mjs';
-import { ROOT, SERVER_FLAGS } from './machine.mjs';
+import { account, giveTo } from './account.mjs';
+import { SERVER_FLAGS } from './machine.mjs';
+import { ROOT } from './places.mjs';
 import { freePort } from './ports.mjs';
 import { start } from './processes.mjs';
 
@@ -14,8 +16,10 @@ export async function startLoka(folder, name, database, env) {
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
   if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
   const port = await freePort();
+  giveTo(account(), own);
   await start(process.execPath, [...SERVER_FLAGS, join(ROOT, 'server/dist/main.js')], {
     what: 'the server',
+    as: account(),
     ready: /loka ready/,
     env: { ...all, LOKA_PORT: String(port) },
     logFile: join(own, 'server.log'),

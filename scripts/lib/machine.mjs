@@ -1,14 +1,17 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { delimiter, join } from 'node:path';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { brotliCompress, gzip } from 'node:zlib';
+import { findProgram, ROOT } from './places.mjs';
 import { run } from './processes.mjs';
 import { say, Stop } from './say.mjs';
 
+const brotli = promisify(brotliCompress);
+const gzipped = promisify(gzip);
+
 /** How Node runs the server: with room for what only passes through, such as the rows of a year. */
 export const SERVER_FLAGS = ['--max-semi-space-size=32'];
-
-export const ROOT = new URL('../..', import.meta.url).pathname.replace(/\/$/, '');
-export const VAR = join(ROOT, 'var');
 
 /** Debian packages by the program that shows whether they are there. */
 const PACKAGES = {
@@ -25,11 +28,6 @@ const PACKAGES = {
 const FILES = { pymodbus: '/usr/lib/python3/dist-packages/pymodbus/__init__.py' };
 /** While it exists, packages do not start the services that they bring (Debian's policy-rc.d). */
 const NO_SERVICES = '/usr/sbin/policy-rc.d';
-
-export const findProgram = (name) =>
-  [...(process.env.PATH ?? '').split(delimiter), '/usr/sbin', '/usr/bin']
-    .map((folder) => join(folder, name))
-    .find((path) => existsSync(path));
 
 /** Installs the Debian packages of programs that are missing. @throws Stop */
 export async function needPrograms(...names) {
@@ -71,8 +69,8 @@ export async function needPackages() {
 
 /** Builds what is not built from the sources as they are now. @throws Stop */
 export async function needBuild() {
-  mkdirSync(VAR, { recursive: true });
-  const stamp = join(VAR, 'built');
+  // Beside what was built, so that it is as new as that.
+  const stamp = join(ROOT, 'var', 'built');
   const folders = ['core/src', 'contract/src', 'server/src', 'fieldsim/src', 'bench/src', 'web/src'].map(
     (f) => join(ROOT, f),
   );
@@ -85,6 +83,7 @@ export async function needBuild() {
   );
   if (complete && existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return;
   say('building');
+  mkdirSync(join(ROOT, 'var'), { recursive: true });
   await run(process.execPath, [join(ROOT, 'node_modules/typescript/bin/tsc'), '-b'], {
     what: 'type check and build (tsc -b)',
     cwd: ROOT,
@@ -93,7 +92,20 @@ export async function needBuild() {
     what: 'build of the screens (vite)',
     cwd: join(ROOT, 'web'),
   });
+  await compressScreens(join(ROOT, 'web/dist'));
   writeFileSync(stamp, sources);
+}
+
+/** Beside each file of the screens the same compressed, as browsers ask for it. */
+async function compressScreens(folder) {
+  const worth = filesBelow(folder).filter((path) => /\.(js|css|html|svg|json)$/.test(path));
+  await Promise.all(
+    worth.map(async (path) => {
+      const text = readFileSync(path);
+      writeFileSync(`${path}.br`, await brotli(text));
+      writeFileSync(`${path}.gz`, await gzipped(text, { level: 9 }));
+    }),
+  );
 }
 
 function filesBelow(folder) {

@@ -2,12 +2,14 @@ import { randomBytes } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { findProgram } from './machine.mjs';
+import { account, giveTo } from './account.mjs';
+import { findProgram } from './places.mjs';
 import { freePort } from './ports.mjs';
 import { run, start } from './processes.mjs';
 import { say, Stop } from './say.mjs';
 
-const user = () => (process.getuid?.() === 0 ? ['--user=root'] : []);
+/** MariaDB runs as root only when it is told that this is meant. */
+const user = (as) => (!as && process.getuid?.() === 0 ? ['--user=root'] : []);
 
 /**
  * Starts a MariaDB of our own on loopback: its own data folder, a free port, a socket in a private folder, no
@@ -18,7 +20,10 @@ const user = () => (process.getuid?.() === 0 ? ['--user=root'] : []);
  * @returns how to reach it, and how to stop it
  */
 export async function startMariadb(folder, { fast = false, databases = ['loka'], keepUp = false } = {}) {
-  mkdirSync(folder, { recursive: true });
+  const as = account();
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  // It may have been root's before.
+  giveTo(as, folder);
   const data = join(folder, 'mariadb');
   const first = !existsSync(join(data, 'mysql'));
   if (first) {
@@ -33,14 +38,15 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
         `--datadir=${data}`,
         '--auth-root-authentication-method=normal',
         '--skip-test-db',
-        ...user(),
+        ...user(as),
       ],
-      { what: 'preparing the database folder', quiet: true },
+      { what: 'preparing the database folder', quiet: true, as },
     );
   }
   const password = passwordOf(folder);
   // A socket's path may be no longer than 107 bytes, which a project folder easily is.
   const sockets = mkdtempSync(join(tmpdir(), 'loka-db-'));
+  giveTo(as, sockets);
   const socket = join(sockets, 's');
   const port = await freePort();
   const init = join(folder, 'init.sql');
@@ -57,6 +63,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     ].join('\n'),
     { mode: 0o600 },
   );
+  giveTo(as, init);
   const args = [
     '--no-defaults',
     `--datadir=${data}`,
@@ -73,11 +80,14 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     '--local-infile=1',
     // Tests throw their data away: no need to wait for the disk at each commit.
     ...(fast ? ['--innodb-flush-log-at-trx-commit=0', '--sync-binlog=0'] : []),
-    ...user(),
+    ...user(as),
   ];
   const launch = () =>
     start(findProgram('mariadbd'), args, {
       what: 'MariaDB',
+      as,
+      // Its files are its own: those of tables as well.
+      env: { UMASK: '0600', UMASK_DIR: '0700' },
       ready: /ready for connections/,
       logFile: join(folder, 'mariadb.log'),
       onExit: (code) => {

@@ -17,5 +17,7 @@ export function start(
     logFile: string;
     seconds?: number;
     onExit?: (code: number | null) => void;
+    as?: { uid: number; gid: number } | null;
+    port?: number;
   },
 ): Promise<StartedProcess>;

@@ -1,14 +1,17 @@
 import { spawn } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { bound } from './account.mjs';
 import { LogFile } from './logFile.mjs';
-import { Stop } from './say.mjs';
+import { say, Stop } from './say.mjs';
 
 /** Processes that this run has started, newest last; {@link stopAll} ends them in reverse. */
 const started = [];
 
 /** Runs a command to its end with its output shown. @throws Stop when it fails */
-export function run(command, args, { what, env, cwd, quiet = false } = {}) {
+export function run(command, args, { what, env, cwd, quiet = false, as = null } = {}) {
+  const [program, all] = as ? bound(command, args, as) : [command, args];
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, {
+    const child = spawn(program, all, {
       cwd,
       env: { ...process.env, ...env },
       stdio: quiet ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
@@ -31,10 +34,15 @@ export function run(command, args, { what, env, cwd, quiet = false } = {}) {
 
 /**
  * Starts a process that goes on; resolves when a line of its output matches `ready`. Its output goes to `logFile`.
+ * It ends when this process does. @param as account, or null for one's own; port: that it is to listen at
  * @throws Stop when it ends, or says nothing of the kind within `seconds`
  */
-export function start(command, args, { what, ready, env, cwd, logFile, seconds = 60, onExit }) {
-  const child = spawn(command, args, {
+export function start(
+  command,
+  args,
+  { what, ready, env, cwd, logFile, seconds = 60, onExit, as = null, port },
+) {
+  const child = spawn(...bound(command, args, as, port), {
     cwd,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -42,6 +50,7 @@ export function start(command, args, { what, ready, env, cwd, logFile, seconds =
   });
   const entry = { child, what, stopping: false };
   started.push(entry);
+  noteStarted();
   const log = new LogFile(logFile);
   return new Promise((resolve, reject) => {
     let output = '';
@@ -66,10 +75,62 @@ export function start(command, args, { what, ready, env, cwd, logFile, seconds =
       clearTimeout(timer);
       log.end();
       started.splice(started.indexOf(entry), 1);
+      noteStarted();
       reject(new Stop(`${what} ended (exit ${code}):\n${(output ?? '').slice(-4000)}`));
       if (!entry.stopping) onExit?.(code);
     });
   });
+}
+
+/** Where it is written what was started, for a start after this one has been killed. */
+let list = null;
+
+/** Keeps a list of what is started in a file. */
+export function listStarted(file) {
+  list = file;
+  noteStarted();
+}
+
+function noteStarted() {
+  if (!list) return;
+  const rows = started
+    .filter(({ child }) => child.pid !== undefined)
+    .map(({ child, what }) => ({ pid: child.pid, what, born: bornAt(child.pid) }));
+  try {
+    writeFileSync(list, JSON.stringify(rows));
+  } catch (error) {
+    console.error(`· ${list} cannot be written (${error.message})`);
+  }
+}
+
+/** When a process began, in ticks since the machine did; with its number it names a process for good. Null for none. */
+function bornAt(pid) {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    // The name, in parentheses, may hold anything.
+    return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19]);
+  } catch {
+    return null; // there is no such process
+  }
+}
+
+/** Ends what an earlier run has listed and left running. */
+export async function endLeftovers(file) {
+  if (!existsSync(file)) return;
+  let rows;
+  try {
+    rows = JSON.parse(readFileSync(file, 'utf8'));
+  } catch {
+    return; // broken off while it was written; the processes end with their parent all the same
+  }
+  const isThere = ({ pid, born }) => born !== null && bornAt(pid) === born;
+  for (const row of rows.reverse()) {
+    if (!isThere(row)) continue;
+    say(`ending ${row.what} (process ${row.pid}), which an earlier start has left running`);
+    process.kill(row.pid, 'SIGTERM');
+    for (let i = 0; i < 100 && isThere(row); i++) await new Promise((resolve) => setTimeout(resolve, 100));
+    if (isThere(row)) process.kill(row.pid, 'SIGKILL');
+  }
 }
 
 /** Asks a process to end, and makes it end when it does not within ten seconds. */

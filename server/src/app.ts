@@ -3,7 +3,9 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
+import compression from 'compression';
 import helmet from 'helmet';
+import sirv from 'sirv';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import { extname, join } from 'node:path';
 import { AppModule } from './app.module.js';
@@ -40,6 +42,12 @@ export async function createApp(
     }),
   );
   app.use(localOnly);
+  // The live stream is not held back to be packed.
+  app.use(
+    compression({
+      filter: (request, response) => !isStream(response) && compression.filter(request, response),
+    }),
+  );
   // A register map of 500 values is about 200 kB.
   app.use(
     express.json({
@@ -57,6 +65,9 @@ export async function createApp(
   if (config.webFolder) serveScreens(app, config.webFolder);
   return app;
 }
+
+const isStream = (response: Response): boolean =>
+  String(response.getHeader('content-type')).startsWith('text/event-stream');
 
 /** The interface for programs as OpenAPI; what comes in is described by the same classes that check it. */
 function describe(app: NestExpressApplication): void {
@@ -82,8 +93,10 @@ function describe(app: NestExpressApplication): void {
 
 /** The built screens; a path without a file extension is a place inside them, a missing file is a 404. */
 function serveScreens(app: NestExpressApplication, folder: string): void {
-  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y' }));
-  app.use(express.static(folder, { index: false }));
+  // Each file as it was compressed when it was built. Whether it is there is seen at the start.
+  const kept = { brotli: true, gzip: true, etag: true };
+  app.use('/assets', sirv(join(folder, 'assets'), { ...kept, immutable: true, maxAge: 31_536_000 }));
+  app.use(sirv(folder, { ...kept, extensions: [] }));
   app.use((request: Request, response: Response, next: NextFunction) => {
     if (!['GET', 'HEAD'].includes(request.method)) return next();
     if (request.path.startsWith('/api') || extname(request.path) !== '') return next();

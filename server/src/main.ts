@@ -6,6 +6,8 @@ import { SampleStore } from './series/sampleStore.js';
 /** A stop has to come to an end, ms, whatever is in its way: the database may hang, a device may not let go. */
 const LONGEST_STOP = 3500;
 
+// What Loka writes is its owner's alone.
+process.umask(0o077);
 const config = readConfig(process.env);
 const app = await createApp(config, ['warn', 'error']);
 // Until there are accounts, nobody but this machine may speak to it; where it listens further, only the push door answers.

@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import { execFile, spawn, type ChildProcess } from 'node:child_process';
 import { closeSync, constants, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,7 +11,7 @@ export const run = promisify(execFile);
 
 /** Debian's own python3, for which its packages are installed; another one may come first on the path. */
 const PYTHON = '/usr/bin/python3';
-const DEVICE = new URL('pymodbusDevice.py', import.meta.url).pathname;
+const DEVICE = fileURLToPath(new URL('pymodbusDevice.py', import.meta.url));
 
 /** A program of the machine that runs beside a test. */
 export class Program {
