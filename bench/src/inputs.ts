@@ -301,7 +301,9 @@ for (const [name, expected, method, path, body, headers] of cases) {
   const median = held[Math.floor(ROUNDS / 2)] as number;
   if (median > LIMIT) over++;
   const worst = Math.round(held.at(-1) as number);
-  console.log(`${median > LIMIT ? '!' : '·'} ${name}: ${Math.round(median)} ms, at worst ${worst} (${status})`);
+  console.log(
+    `${median > LIMIT ? '!' : '·'} ${name}: ${Math.round(median)} ms, at worst ${worst} (${status})`,
+  );
 }
 console.log(`${cases.length} inputs, ${over} of them hold the loop for longer than ${LIMIT} ms`);
 await sender.terminate();

@@ -1,4 +1,4 @@
-import { IsInt, IsOptional, IsString, Length, Max, Min } from 'class-validator';
+import { IsInt, IsIP, IsOptional, IsString, Length, Max, Min } from 'class-validator';
 
 /** Where to look for devices that speak Modbus. */
 export class SearchInput {
@@ -52,8 +52,8 @@ export class FoundDeviceInput {
   @Length(1, 80)
   name!: string;
 
-  @IsString()
-  @Length(1, 255)
+  /** What was found has an address; a name could be another machine's by now. */
+  @IsIP(undefined, { message: 'An address such as 192.168.1.40.' })
   host!: string;
 
   @IsInt()

@@ -6,6 +6,8 @@ export interface StartedProcess {
   stop(): Promise<void>;
   kill(): Promise<void>;
 }
+/** Ends what an earlier run has listed in a file and left running. */
+export function endLeftovers(file: string): Promise<void>;
 export function start(
   command: string,
   args: string[],

@@ -101,6 +101,15 @@ it('a device that speaks SunSpec needs no map: its values are read with their sc
 });
 it('what speaks no SunSpec is told so, and no link is left behind', async () => {
   const before = (await loka.ask<unknown[]>('/links')).length;
+  expect(
+    await loka.raw('/searches/add', 'POST', {
+      name: 'By name',
+      host: 'meter.local',
+      port: 502,
+      unit: 1,
+      mapId: null,
+    }),
+  ).toMatchObject({ status: 422, body: { errors: [{ field: 'host' }] } });
   const none = await loka.raw('/searches/add', 'POST', {
     name: 'X',
     host: '127.0.0.1',
