@@ -61,6 +61,25 @@ export class DeviceInput extends DevicePlace implements Versioned {
   name!: string;
 }
 
+/** A device to be made. */
+export class NewDevice extends DeviceInput {
+  /** A device that was taken off and is the same unit: what was read of it goes on. Missing: a history of its own. */
+  @IsOptional()
+  @IsInt()
+  goesOnFrom?: number | null;
+}
+
+/** A device that was taken off; its readings stay. */
+export interface FormerDevice extends DevicePlace {
+  id: number;
+  linkId: number;
+  mapId: number;
+  name: string;
+  removedAt: number;
+  /** Where it was read. */
+  circuits: string[];
+}
+
 /** Several devices like one that is there. */
 export class DeviceBatch {
   @IsInt()

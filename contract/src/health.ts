@@ -1,3 +1,4 @@
+import type { Dependent } from './dependents.js';
 /**
  * Up: all is well. Impaired: Loka does its work, and something has to be looked at. Down: what comes in is kept on disk at
  * best, because the database cannot be reached.
@@ -41,6 +42,8 @@ export interface ProblemDetails {
   status: number;
   detail: string;
   errors?: { field: string; message: string }[];
+  /** What rests on what was to be taken off. */
+  dependents?: Dependent[];
   /** Of something that somebody else has changed: its version, and what is there now under the names of what was sent. */
   version?: number;
   now?: Record<string, unknown>;

@@ -38,6 +38,11 @@ export class PointAssignments {
   points!: PlacedPoint[];
 }
 
+/** A point that was taken off, and when. */
+export interface FormerPoint extends Point {
+  removedAt: number;
+}
+
 /** A point: a value of a device, with what its map says of it. */
 export interface Point {
   id: number;

@@ -46,6 +46,9 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
   const password = passwordOf(folder);
   // A socket's path may be no longer than 107 bytes, which a project folder easily is.
   const sockets = mkdtempSync(join(tmpdir(), 'loka-db-'));
+  const clear = () => rmSync(sockets, { recursive: true, force: true });
+  process.once('exit', clear);
+  forgetSocketsOfLast(folder, sockets);
   giveTo(as, sockets);
   const socket = join(sockets, 's');
   const port = await freePort();
@@ -128,7 +131,8 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     async stop() {
       stopped = true;
       await process_.stop();
-      rmSync(sockets, { recursive: true, force: true });
+      clear();
+      process.off('exit', clear);
     },
     /** For tests of what happens while the database is away. */
     pause: () => process_.stop(),
@@ -140,6 +144,14 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
       process_ = await launch();
     },
   };
+}
+
+/** A start that was killed could not clear up behind itself; the one after it does. */
+function forgetSocketsOfLast(folder, sockets) {
+  const note = join(folder, 'sockets');
+  const last = existsSync(note) ? readFileSync(note, 'utf8') : '';
+  if (last.startsWith(join(tmpdir(), 'loka-db-'))) rmSync(last, { recursive: true, force: true });
+  writeFileSync(note, sockets);
 }
 
 function passwordOf(folder) {

@@ -224,7 +224,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     for (const link of links) {
       const own = points.filter((p) => p.linkId === link.id);
       // Names, and where a point hangs in the tree, are no concern of the wire: only what is asked of it calls for a new runner.
-      const { name: _, ...wire } = link;
+      const { name: _, version: __, ...wire } = link;
       const signature = JSON.stringify([
         wire,
         own.map((p) => [p.id, p.unit, p.topic, p.definition, p.availability]),

@@ -80,7 +80,7 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
     return this.watched.map(({ rule, state }) => ({
       ...rule,
       phase: state.phase,
-      missing: this.book.point(rule.pointId) ? null : GONE,
+      missing: this.missingOf(rule),
     }));
   }
 
@@ -236,15 +236,18 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
 
   /** Rules whose point is no longer there. */
   private missing(): Standing[] {
-    return this.watched
-      .filter(({ rule }) => rule.enabled && !this.book.point(rule.pointId))
-      .map(({ rule }) => ({
-        source: `alert-rule ${rule.id} missing`,
-        kind: 'missing',
-        name: rule.name,
-        condition: GONE,
-        pointId: rule.pointId,
-      }));
+    return this.watched.flatMap(({ rule }) => {
+      const condition = rule.enabled ? this.missingOf(rule) : null;
+      if (condition === null) return [];
+      const source = `alert-rule ${rule.id} missing`;
+      return [{ source, kind: 'missing' as const, name: rule.name, condition, pointId: rule.pointId }];
+    });
+  }
+
+  /** What is no longer there of what a rule rests on, in words; null where it is. */
+  private missingOf({ pointId }: AlertRuleEntity): string | null {
+    const absence = this.book.absence(pointId);
+    return absence && `The value that it watches ${absence}`;
   }
 
   private endAlert(alert: AlertEntity, t: number): void {
@@ -264,8 +267,6 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
     return quantity ? quantityInfo(quantity).unit : '';
   }
 }
-
-const GONE = 'The value that it watches is no longer there: its device, its link or its map has changed';
 
 const sameCondition = (a: AlertRuleEntity, b: AlertRuleEntity): boolean =>
   a.pointId === b.pointId && a.direction === b.direction && a.limit === b.limit && a.enabled === b.enabled;

@@ -93,6 +93,11 @@ export interface KnownPoint {
   counter: { modulus: number | null; resolution: number | null; largestPower: number | null };
 }
 
+/** A point that was taken off, and when. */
+export interface FormerPoint extends KnownPoint {
+  removedAt: number;
+}
+
 /**
  * What is connected: links, devices, and their points, kept in memory because every reading asks for it.
  * Whoever changes the tables calls {@link reload}, and the rest of the server hears of it.
@@ -102,6 +107,8 @@ export class DeviceBook implements OnModuleInit {
   private readonly newest = new Newest();
   readonly reloaded = new Subject<void>();
   private points = new Map<number, KnownPoint>();
+  private former = new Map<number, FormerPoint>();
+  private switchedOff = new Map<number, string>();
   private meterVersions = new Map<number, number>();
   private secrets = new Map<number, string | null>();
 
@@ -120,6 +127,24 @@ export class DeviceBook implements OnModuleInit {
 
   point(id: number): KnownPoint | undefined {
     return this.points.get(id);
+  }
+
+  /** What is wrong with a point for whoever rests on it, after “The value …”; null where it is there and read. */
+  absence(id: number): string | null {
+    const point = this.points.get(id);
+    if (!point) return 'is no longer there: its device, its link or its map has changed';
+    const link = point.linkId === null ? undefined : this.switchedOff.get(point.linkId);
+    return link === undefined ? null : `is not read: its link “${link}” is switched off`;
+  }
+
+  /** Points that were taken off, with their device or out of its map; what was read of them is still there. */
+  formerPoints(): FormerPoint[] {
+    return [...this.former.values()];
+  }
+
+  /** A point, also one that was taken off. */
+  pointEver(id: number): KnownPoint | undefined {
+    return this.points.get(id) ?? this.former.get(id);
   }
 
   /** The password of a link or, of a push link, the digest of its token: its door is open while the database is away, too. */
@@ -144,22 +169,29 @@ export class DeviceBook implements OnModuleInit {
     return this.newest.take(
       () =>
         Promise.all([
-          this.presentDevices(),
+          this.devices.find({ order: { id: 'ASC' } }),
           this.maps.find(),
           this.virtualMeters.find(),
           this.links.find(),
-          this.pointRows.find({ where: { removedAt: IsNull() }, order: { id: 'ASC' } }),
+          this.pointRows.find({ order: { id: 'ASC' } }),
         ]),
       ([devices, maps, virtual, links, rows]) => {
+        this.switchedOff = new Map(links.filter((l) => !l.enabled).map((l) => [l.id, l.name]));
+        const former = new Map<number, FormerPoint>();
         this.meterVersions = new Map(virtual.map((v) => [v.pointId, v.version]));
         this.secrets = new Map(links.map((l) => [l.id, l.secret]));
         const points = new Map<number, KnownPoint>();
+        const put = ({ id, removedAt }: PointEntity, known: KnownPoint, deviceRemovedAt: number | null) => {
+          const since = deviceRemovedAt ?? removedAt;
+          if (since === null) points.set(id, known);
+          else former.set(id, { ...known, removedAt: since });
+        };
         for (const row of rows) {
           const { id, deviceId, key, nodeId } = row;
           const meter = virtual.find((v) => v.pointId === id);
           if (meter) {
             const definition = formulaOf(meter, row);
-            points.set(id, {
+            const known: KnownPoint = {
               ...OF_NO_DEVICE,
               id,
               key,
@@ -167,14 +199,16 @@ export class DeviceBook implements OnModuleInit {
               definition,
               phase: row.phase,
               counter: counterOf(row),
-            });
+            };
+            put(row, known, null);
             continue;
           }
           const device = devices.find((d) => d.id === deviceId);
           const map = maps.find((m) => m.id === device?.mapId);
-          const definition = map && definitionsOf(map).find((p) => p.key === key);
-          if (!device || !definition) continue;
-          points.set(id, {
+          const definition =
+            (map && definitionsOf(map).find((p) => p.key === key)) ?? row.lastDefinition ?? undefined;
+          if (!device || !map || !definition) continue;
+          const known: KnownPoint = {
             id,
             deviceId,
             key,
@@ -187,10 +221,12 @@ export class DeviceBook implements OnModuleInit {
             topic: device.topic,
             phase: row.phase ?? definition.phase,
             counter: counterOf(row),
-          });
+          };
+          put(row, known, device.removedAt);
         }
         slowToInputs(points);
         this.points = points;
+        this.former = former;
         this.reloaded.next();
       },
     );

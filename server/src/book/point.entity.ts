@@ -1,3 +1,4 @@
+import type { AnyDefinition } from '@loka/core/definitions';
 import type { Phase } from '@loka/core/quantities';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import { instant, instantOrNull } from '../database/columns.js';
@@ -40,6 +41,10 @@ export class PointEntity {
   /** No longer in the map, or its device is gone; its readings stay. */
   @Column(instantOrNull)
   removedAt!: number | null;
+
+  /** What it was when it was taken out of its map; null of one that was not. */
+  @Column('simple-json', { nullable: true })
+  lastDefinition!: AnyDefinition | null;
 }
 
 /** At which interval a point was recorded, from an instant on: tells a gap from a slow point, in the past too. */

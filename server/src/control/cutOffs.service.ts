@@ -276,8 +276,8 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private missingOf({ pointId, switchId }: CutOffRuleEntity): string | null {
-    if (!this.devices.point(pointId))
-      return 'The reading that it watches is no longer there: its device, its link or its map has changed';
+    const absence = this.devices.absence(pointId);
+    if (absence) return `The reading that it watches ${absence}`;
     const entity = this.book.get(switchId);
     return entity ? this.switches.missingOf(entity) : 'Its switch is no longer there';
   }

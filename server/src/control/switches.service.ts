@@ -168,9 +168,10 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   /** What is no longer there of what a switch rests on, in words; null where all of it is. */
   missingOf({ commandPointId, statePointId, nodeId }: SwitchEntity): string | null {
-    const gone = (what: string) => `${what} is no longer there: its device, its link or its map has changed`;
-    if (!this.devices.point(commandPointId)) return gone('The value by which it is commanded');
-    if (!this.devices.point(statePointId)) return gone('The value that reports its contact');
+    const command = this.devices.absence(commandPointId);
+    if (command) return `The value by which it is commanded ${command}`;
+    const state = this.devices.absence(statePointId);
+    if (state) return `The value that reports its contact ${state}`;
     return this.tree.node(nodeId) ? null : 'The circuit or load that it switches is no longer there';
   }
 

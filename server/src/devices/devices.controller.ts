@@ -7,9 +7,11 @@ import {
   DeviceSettings,
   SettingsCopy,
   type Device,
+  NewDevice,
+  type FormerDevice,
 } from '@loka/contract/devices';
 import { LinkAddress, LinkInput, type Link } from '@loka/contract/links';
-import { PointAssignment, PointAssignments, type Point } from '@loka/contract/points';
+import { PointAssignment, PointAssignments, type FormerPoint, type Point } from '@loka/contract/points';
 import {
   Body,
   Controller,
@@ -45,8 +47,12 @@ export class DevicesController {
   }
 
   @Put('links/:id')
-  updateLink(@Param('id', ParseIntPipe) id: number, @Body() input: LinkInput) {
-    return this.linksOf.update(id, input);
+  updateLink(
+    @Param('id', ParseIntPipe) id: number,
+    @Body() input: LinkInput,
+    @Query('anyway') anyway?: string,
+  ) {
+    return this.linksOf.update(id, input, anyway === 'true');
   }
 
   @Delete('links/:id')
@@ -73,7 +79,7 @@ export class DevicesController {
   }
 
   @Post('devices')
-  create(@Body() input: DeviceInput) {
+  create(@Body() input: NewDevice) {
     return this.devices.createDevice(input);
   }
 
@@ -135,6 +141,18 @@ export class DevicesController {
   @Put('devices/:id/assignment')
   assignAll(@Param('id', ParseIntPipe) id: number, @Body() { nodeId }: DeviceAssignment): Promise<Point[]> {
     return this.devices.assignAll(id, nodeId ?? null);
+  }
+
+  /** Devices that were taken off, for the same unit to go on with what was read of it. */
+  @Get('devices/former')
+  formerDevices(): Promise<FormerDevice[]> {
+    return this.devices.formerDevices();
+  }
+
+  /** What was read at a place by devices that were taken off. */
+  @Get('points/former')
+  formerPoints(@Query('node', ParseIntPipe) node: number): FormerPoint[] {
+    return this.devices.formerPoints(node);
   }
 
   @Get('points')

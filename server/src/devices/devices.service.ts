@@ -4,16 +4,18 @@ import type {
   DeviceBatch,
   DeviceInput,
   DeviceSettings,
+  NewDevice,
+  FormerDevice,
 } from '@loka/contract/devices';
 import { hasAddresses, isModbusKind } from '@loka/contract/links';
 import type { Dependent } from '@loka/contract/dependents';
-import type { PlacedPoint, Point, PointAssignment } from '@loka/contract/points';
+import type { FormerPoint, PlacedPoint, Point, PointAssignment } from '@loka/contract/points';
 import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings } from '../live/liveReadings.js';
 import { changeVersioned } from '../book/versioned.js';
-import { invalidField, notFound, Problem } from '../problem/errors.js';
+import { invalidField, notFound, Problem, RestsOnIt } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { Dependents } from '../book/dependents.js';
 import { InstallationBook } from '../book/installationBook.js';
@@ -21,7 +23,7 @@ import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { LinksService } from './links.service.js';
 import { MatchedPoints, type DevicesChanged } from './matchedPoints.js';
 import { PointEntity } from '../book/point.entity.js';
-import { type EntityManager, In, IsNull } from 'typeorm';
+import { type EntityManager, In, IsNull, Not } from 'typeorm';
 import { DeviceEntity } from '../book/device.entity.js';
 
 /** Devices and their points, as the person fitting them sees them. */
@@ -54,7 +56,9 @@ export class DevicesService {
     }));
   }
 
-  async createDevice(input: DeviceInput): Promise<{ id: number }> {
+  /** Makes a device. One that goes on from another that was taken off is that one again: its values, their places and readings. */
+  async createDevice({ goesOnFrom, ...input }: NewDevice): Promise<{ id: number }> {
+    if (goesOnFrom) return this.fitAgain(goesOnFrom, input);
     await this.checkDevice(input, null);
     return this.changed(async (tables) => {
       const { id } = await tables.save(DeviceEntity, { ...input, version: 1, removedAt: null });
@@ -212,6 +216,20 @@ export class DevicesService {
     });
   }
 
+  private async fitAgain(id: number, input: DeviceInput): Promise<{ id: number }> {
+    const before = await this.book.devices.findOneBy({ id, removedAt: Not(IsNull()) });
+    if (!before) throw invalidField('goesOnFrom', 'That device has not been taken off.');
+    await this.checkDevice(input, id);
+    const { version: _, ...sent } = input;
+    return this.changed(async (tables) => {
+      await changeVersioned(tables, DeviceEntity, { id }, sent as DeviceInput, {
+        what: 'device',
+        more: { removedAt: null },
+      });
+      return { result: { id }, deviceIds: [id] };
+    });
+  }
+
   /** What would no longer work without a device. */
   dependents(id: number): Dependent[] {
     return this.resting.of(this.pointIdsOf([id]));
@@ -220,11 +238,7 @@ export class DevicesService {
   /** Takes a device off the site. @param anyway although something rests on it */
   async remove(id: number, anyway: boolean): Promise<void> {
     const resting = anyway ? [] : this.dependents(id);
-    if (resting.length > 0)
-      throw new Problem(
-        'rests-on-it',
-        `Without it these no longer work: ${resting.map((d) => `${d.kind} “${d.name}” (${d.does})`).join('; ')}.`,
-      );
+    if (resting.length > 0) throw new RestsOnIt(resting);
     await this.setRemoved(id, Date.now());
   }
 
@@ -249,6 +263,31 @@ export class DevicesService {
 
   points(): Point[] {
     return this.book.allPoints().map((point) => this.toPoint(point));
+  }
+
+  /** What was read at a place before, newest first: points that were taken off. */
+  formerPoints(nodeId: number): FormerPoint[] {
+    return this.book
+      .formerPoints()
+      .filter((p) => p.nodeId === nodeId && p.definition.access !== 'write')
+      .sort((a, b) => b.removedAt - a.removedAt)
+      .map((point) => ({ ...this.toPoint(point), removedAt: point.removedAt }));
+  }
+
+  /** Devices that were taken off and whose readings could go on, newest first. */
+  async formerDevices(): Promise<FormerDevice[]> {
+    const gone = await this.book.devices.find({
+      where: { removedAt: Not(IsNull()) },
+      order: { removedAt: 'DESC' },
+    });
+    const points = this.book.formerPoints();
+    return gone.map(({ id, linkId, mapId, name, unit, topic, removedAt }) => {
+      const places = points.filter((p) => p.deviceId === id).map((p) => p.nodeId);
+      const circuits = [...new Set(places)].flatMap((n) =>
+        n === null ? [] : (this.installation.node(n)?.name ?? []),
+      );
+      return { id, linkId, mapId, name, unit, topic, removedAt: removedAt as number, circuits };
+    });
   }
 
   async assign(id: number, assignment: PointAssignment): Promise<Point> {

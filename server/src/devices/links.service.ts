@@ -1,3 +1,4 @@
+import type { Dependent } from '@loka/contract/dependents';
 import {
   hasAddresses,
   isNetworkKind,
@@ -8,8 +9,9 @@ import {
 } from '@loka/contract/links';
 import { Injectable } from '@nestjs/common';
 import { ChangeFeed } from '../live/changeFeed.js';
+import { Dependents } from '../book/dependents.js';
 import { changeVersioned } from '../book/versioned.js';
-import { invalidField, notFound, Problem } from '../problem/errors.js';
+import { invalidField, notFound, Problem, RestsOnIt } from '../problem/errors.js';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { LinkEntity } from '../book/link.entity.js';
@@ -22,6 +24,7 @@ export class LinksService {
     private readonly book: DeviceBook,
     private readonly health: AcquisitionHealth,
     private readonly changes: ChangeFeed,
+    private readonly resting: Dependents,
   ) {}
 
   async list(): Promise<Link[]> {
@@ -42,12 +45,16 @@ export class LinksService {
     return made ? { id, token: made.token } : { id };
   }
 
-  async update(id: number, input: LinkInput): Promise<MadeLink> {
+  /** @param anyway to be switched off although something rests on what is read over it */
+  async update(id: number, input: LinkInput, anyway = true): Promise<MadeLink> {
     const before = await this.book.links.findOneBy({ id });
     if (!before) throw notFound('link', id);
     if (before.kind !== input.kind)
       throw invalidField('kind', 'How its devices are reached stays; make a new link instead.');
     await this.refuseSame(input, id);
+    const off = before.enabled && !input.enabled && !anyway;
+    const resting = off ? this.dependents(id) : [];
+    if (resting.length > 0) throw new RestsOnIt(resting);
     const { password, ...link } = input;
     // A password was given for one broker, and is not sent to another.
     const elsewhere = before.kind === 'mqtt' && (before.host !== input.host || before.port !== input.port);
@@ -57,6 +64,11 @@ export class LinksService {
     );
     await this.afterChange();
     return { id };
+  }
+
+  /** What would no longer work without a link. */
+  dependents(id: number): Dependent[] {
+    return this.resting.of(this.book.allPoints().flatMap((p) => (p.linkId === id ? [p.id] : [])));
   }
 
   /** The link to another address: the one that is there, or a new one that is set up like `likeId`. */

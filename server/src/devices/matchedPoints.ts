@@ -65,7 +65,10 @@ export class MatchedPoints implements OnModuleInit {
     for (const { id, key, removedAt, kind } of rows) {
       const definition = definitions.get(key);
       if ((definition !== undefined) !== (removedAt === null))
-        await tables.update(PointEntity, id, { removedAt: definition ? null : now });
+        await tables.update(PointEntity, id, {
+          removedAt: definition ? null : now,
+          lastDefinition: definition ? null : (this.book.point(id)?.definition ?? null),
+        });
       if (!definition || kind === kindOf(definition)) continue;
       await tables.update(PointEntity, id, { kind: kindOf(definition) });
       turned.push(id);

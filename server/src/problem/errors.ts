@@ -1,3 +1,4 @@
+import type { Dependent } from '@loka/contract/dependents';
 import { HttpException } from '@nestjs/common';
 
 /** Every way in which a request can fail that was foreseen, with its status. A code stands for one of them and stays. */
@@ -79,6 +80,16 @@ export class ChangedMeanwhile extends Problem {
     super(
       'changed-meanwhile',
       `Somebody has changed this ${what} since you opened it. Nothing was overwritten.`,
+    );
+  }
+}
+
+/** Something rests on what is to be taken off; to be said that it goes all the same. */
+export class RestsOnIt extends Problem {
+  constructor(readonly dependents: readonly Dependent[]) {
+    super(
+      'rests-on-it',
+      `Without it these no longer work: ${dependents.map((d) => `${d.kind} “${d.name}” (${d.does})`).join('; ')}.`,
     );
   }
 }

@@ -2,7 +2,7 @@ import { ArgumentsHost, Catch, ExceptionFilter, HttpException, Logger } from '@n
 import type { Response } from 'express';
 import { STATUS_CODES } from 'node:http';
 import { isDatabaseAway } from '../database/away.js';
-import { ChangedMeanwhile, Problem } from './errors.js';
+import { ChangedMeanwhile, Problem, RestsOnIt } from './errors.js';
 
 /** Ends every error of a request as application/problem+json; what was not foreseen is logged and told without inside. */
 @Catch()
@@ -29,6 +29,7 @@ export class ProblemFilter implements ExceptionFilter {
           title: STATUS_CODES[status] ?? 'Error',
           status,
           detail: detailOf(error),
+          ...(error instanceof RestsOnIt ? { dependents: error.dependents } : {}),
           ...(error instanceof ChangedMeanwhile ? { version: error.version, now: error.now } : {}),
           ...(error instanceof Problem && error.faults.length > 0 ? { errors: error.faults } : {}),
         }),

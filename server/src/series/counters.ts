@@ -81,13 +81,13 @@ export class Counters {
   ) {}
 
   isCounter(pointId: number): boolean {
-    const point = this.devices.point(pointId);
+    const point = this.devices.pointEver(pointId);
     return point !== undefined && quantityInfo(point.definition.quantity).kind === 'counter';
   }
 
   /** What limits a counter: what somebody has set, else its register and the rating of its place. */
   rulesOf(pointId: number): CounterRules {
-    const point = this.devices.point(pointId);
+    const point = this.devices.pointEver(pointId);
     const hold = this.intervals.hold(pointId);
     if (!point) return { resolution: 1, modulus: null, largestWatts: LARGEST_WATTS, hold };
     const { definition, counter } = point;

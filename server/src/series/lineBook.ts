@@ -87,9 +87,10 @@ export class LineBook implements OnModuleInit {
     this.lines = lines;
     this.sensed = sensed;
     this.parts = new Map();
-    for (const point of this.devices.allPoints()) {
+    const all = [...this.devices.allPoints(), ...this.devices.formerPoints()];
+    for (const point of all) {
       if (lines.has(point.id)) continue;
-      const own = linesOfTotal(point, this.devices.allPoints()).filter((id) => lines.has(id));
+      const own = linesOfTotal(point, all).filter((id) => lines.has(id));
       if (own.length > 0) this.parts.set(point.id, own);
     }
   }

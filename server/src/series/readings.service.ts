@@ -65,7 +65,8 @@ export class ReadingsService {
   }
 
   point(id: number): KnownPoint {
-    const point = this.book.point(id);
+    // What was read of a device that was taken off is still there.
+    const point = this.book.pointEver(id);
     if (!point) throw notFound('point', id);
     return point;
   }

@@ -21,8 +21,16 @@ export class Recorded {
     private readonly points: Point[],
   ) {}
 
-  /** @param intervalMs at which it was recorded, ever */
-  static async make(loka: Loka, points: PointDefinition[], intervalMs = MINUTE): Promise<Recorded> {
+  /**
+   * @param intervalMs at which it was recorded, ever
+   * @param enabled whether its link is switched on; only in a Loka that does not poll
+   */
+  static async make(
+    loka: Loka,
+    points: PointDefinition[],
+    intervalMs = MINUTE,
+    enabled = false,
+  ): Promise<Recorded> {
     await nameSite(loka);
     const node = async (kind: string, parentId: number | null, ratedCurrent: number) =>
       (
@@ -44,7 +52,7 @@ export class Recorded {
       host: '127.0.0.1',
       port: 1502,
       timeoutMs: 1000,
-      enabled: false,
+      enabled,
     });
     const mapId = await makeMap(loka, 'Recorded', { points });
     const { id } = await loka.ask<{ id: number }>('/devices', 'POST', {

@@ -1,10 +1,10 @@
 import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { Calibration } from '@loka/contract/calibration';
 import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control';
-import type { Device } from '@loka/contract/devices';
+import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Link } from '@loka/contract/links';
-import type { Point } from '@loka/contract/points';
+import type { FormerPoint, Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Job, Series } from '@loka/contract/readings';
@@ -27,6 +27,10 @@ export const useSite = () => useApi<{ site: Site | null }>('/site');
 export const useInstallation = () => useApi<InstallationNode[]>('/installation', { refreshInterval: 10_000 });
 export const useLinks = () => useApi<Link[]>('/links', { refreshInterval: 10_000 });
 export const useDevices = () => useApi<Device[]>('/devices', { refreshInterval: 10_000 });
+/** Devices that were taken off; the same unit may go on with what was read of it. */
+export const useFormerDevices = () => useApi<FormerDevice[]>('/devices/former');
+/** What was read at a place by devices that were taken off. */
+export const useFormerPoints = (nodeId: number) => useApi<FormerPoint[]>(`/points/former?node=${nodeId}`);
 export const usePoints = () => useApi<Point[]>('/points');
 export const useRegisterMaps = () => useApi<RegisterMap[]>('/register-maps');
 export const useMapVersions = (mapId: number | null) =>

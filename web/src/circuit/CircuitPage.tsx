@@ -1,9 +1,9 @@
-import type { Point } from '@loka/contract/points';
+import type { FormerPoint, Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
-import { useSwitches } from '../api/useApi.js';
+import { useFormerPoints, useSwitches } from '../api/useApi.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { SwitchPanel } from '../control/SwitchPanel.js';
 import { NodeForm } from '../installation/NodeForm.js';
@@ -17,6 +17,7 @@ import { NowPanel } from './NowPanel.js';
 import { SensingPanel } from './SensingPanel.js';
 import styles from './CircuitPage.module.css';
 
+const NONE: FormerPoint[] = [];
 const TrendPanel = lazy(() => import('./TrendPanel.js'));
 
 /** A circuit or a load: now, trend, energy, switch, and how far its job is. */
@@ -30,12 +31,14 @@ export default function CircuitPage({
   points: Point[];
 }) {
   const { data: switches } = useSwitches();
+  const { data: former = NONE } = useFormerPoints(node.id);
   const [dialog, setDialog] = useState<'export' | 'edit' | 'load' | null>(null);
   const own = points.filter((p) => p.nodeId === node.id);
   const parent = nodes.find((n) => n.id === node.parentId) ?? null;
   const switching = switches?.find((s) => s.nodeId === node.id);
   const loads = childrenOf(nodes, node.id);
   const readable = own.filter((p) => p.definition.access !== 'write');
+  const exportable = [...readable, ...former];
   return (
     <div className={styles.page}>
       <div className={styles.title}>
@@ -63,10 +66,12 @@ export default function CircuitPage({
             <Button variant="outlined" component={Link} to={`/bench?at=${node.id}`}>
               Calibrate
             </Button>
-            <Button variant="outlined" onClick={() => setDialog('export')}>
-              Export readings
-            </Button>
           </>
+        )}
+        {exportable.length > 0 && (
+          <Button variant="outlined" onClick={() => setDialog('export')}>
+            Export readings
+          </Button>
         )}
         {node.kind === 'circuit' && (
           <Button variant="outlined" onClick={() => setDialog('load')}>
@@ -79,7 +84,7 @@ export default function CircuitPage({
       </div>
       {readable.length === 0 ? (
         <EmptyState
-          title="Nothing measures this yet"
+          title={former.length > 0 ? 'Nothing measures this any more' : 'Nothing measures this yet'}
           action={
             <Button variant="contained" component={Link} to={`/field/fit/${node.id}`}>
               Fit a meter
@@ -108,12 +113,17 @@ export default function CircuitPage({
             )}
           </div>
           <Suspense fallback={<LoadingState />}>
-            <TrendPanel node={node} nodes={nodes} points={points} />
+            <TrendPanel node={node} nodes={nodes} points={points} former={former} />
           </Suspense>
         </div>
       )}
+      {readable.length === 0 && former.length > 0 && (
+        <Suspense fallback={<LoadingState />}>
+          <TrendPanel node={node} nodes={nodes} points={points} former={former} />
+        </Suspense>
+      )}
       {readable.length === 0 && switching && <SwitchPanel entity={switching} />}
-      {dialog === 'export' && <ExportDialog points={readable} onClose={() => setDialog(null)} />}
+      {dialog === 'export' && <ExportDialog points={exportable} onClose={() => setDialog(null)} />}
       {dialog === 'edit' && (
         <NodeForm node={node} kind={node.kind} parent={parent} onClose={() => setDialog(null)} />
       )}

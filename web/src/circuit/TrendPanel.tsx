@@ -1,7 +1,8 @@
-import type { Point } from '@loka/contract/points';
+import type { FormerPoint, Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Series } from '@loka/contract/readings';
 import { QUANTITIES } from '@loka/core/quantities';
+import { siteClock } from '@loka/core/time';
 import { holdOf } from '@loka/core/series';
 import { useEffect, useMemo, useState } from 'react';
 import { onReadings } from '../api/live.js';
@@ -24,13 +25,19 @@ export default function TrendPanel({
   node,
   nodes,
   points,
+  former,
 }: {
   node: InstallationNode;
   nodes: InstallationNode[];
   points: Point[];
+  /** What was read here before by devices that were taken off. */
+  former: FormerPoint[];
 }) {
   const { span, zone, words } = usePeriod();
-  const choices = useMemo(() => choicesOf(node, nodes, points), [node, nodes, points]);
+  const choices = useMemo(
+    () => [...choicesOf(node, nodes, points), ...former],
+    [node, nodes, points, former],
+  );
   const [chosen, setChosen] = useState<number[] | null>(null);
   const ids = (chosen ?? node.powerPointIds).filter((id) => choices.some((p) => p.id === id));
   const { data, error, mutate } = useSeries(ids, span.start, span.end, { width: WIDTH }, TAKE_OVER);
@@ -68,6 +75,8 @@ export default function TrendPanel({
               />
               {labels[i]}
               {point.nodeId !== node.id ? `, ${point.deviceName}` : ''}
+              {isFormer(point) &&
+                `, ${point.deviceName}, until ${siteClock(zone, point.removedAt, 'd LLL yyyy')}`}
             </button>
           );
         })}
@@ -89,6 +98,8 @@ export default function TrendPanel({
     </section>
   );
 }
+
+const isFormer = (point: Point): point is FormerPoint => 'removedAt' in point;
 
 /** The points of the node, and the voltage that it is measured against. */
 function choicesOf(node: InstallationNode, nodes: InstallationNode[], points: Point[]): Point[] {

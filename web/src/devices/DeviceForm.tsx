@@ -1,4 +1,4 @@
-import { DeviceInput, type Device } from '@loka/contract/devices';
+import { NewDevice, type Device } from '@loka/contract/devices';
 import { hasAddresses, isModbusKind, type Link } from '@loka/contract/links';
 import type { RegisterMap } from '@loka/contract/registers';
 import TextField from '@mui/material/TextField';
@@ -6,6 +6,9 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
+import { useFormerDevices } from '../api/useApi.js';
+import { siteClock } from '@loka/core/time';
+import { usePeriod } from '../shared/period.js';
 import { Choice } from '../shared/Choice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
@@ -45,9 +48,12 @@ export function DeviceForm({
   const { say } = useNotices();
   const startLink = links.find((l) => l.id === (device?.linkId ?? like?.linkId ?? linkId)) ?? links[0];
   const firstMap = startLink && maps.find((m) => fits(m, startLink));
+  const { data: former = [] } = useFormerDevices();
+  const { zone } = usePeriod();
   const [address, setAddress] = useState(startLink ? `${startLink.host}:${startLink.port}` : '');
+  const again = (mapId: number) => (device ? [] : former.filter((f) => f.mapId === Number(mapId)));
   const form = useProblemForm(
-    DeviceInput,
+    NewDevice,
     device
       ? {
           linkId: device.linkId,
@@ -63,6 +69,7 @@ export function DeviceForm({
             name: `${like.name} ${nextUnit}`,
             unit: nextUnit,
             topic: like.topic,
+            goesOnFrom: null,
           }
         : {
             linkId: linkId ?? links[0]?.id ?? 0,
@@ -70,6 +77,7 @@ export function DeviceForm({
             name: '',
             unit: 1,
             topic: '',
+            goesOnFrom: null,
           },
     async (values) => {
       if (values.mapId === BY_SUNSPEC) {
@@ -98,6 +106,8 @@ export function DeviceForm({
       const place = addressOf(address);
       if (Number(values.linkId) === ELSEWHERE && !place)
         throw new Error('Say the address, for example 192.168.1.41 or 192.168.1.41:502.');
+      // One that was chosen for another map has gone with it.
+      const goesOn = again(mapId).some((f) => f.id === values.goesOnFrom) ? values.goesOnFrom : null;
       const on =
         Number(values.linkId) === ELSEWHERE
           ? (await api<{ id: number }>(`/links/${startLink?.id}/another`, 'POST', place)).id
@@ -105,7 +115,7 @@ export function DeviceForm({
       const { id } = await api<{ id: number }>(
         device ? `/devices/${device.id}` : '/devices',
         device ? 'PUT' : 'POST',
-        { ...values, linkId: on, mapId },
+        { ...values, linkId: on, mapId, ...(goesOn ? { goesOnFrom: goesOn } : {}) },
       );
       await Promise.all(['/links', '/devices', '/points', '/register-maps'].map((key) => mutate(key)));
       onClose();
@@ -114,6 +124,7 @@ export function DeviceForm({
     },
     device?.version,
   );
+  const same = again(form.watch('mapId'));
   const elsewhere = Number(form.watch('linkId')) === ELSEWHERE;
   const link = elsewhere ? startLink : links.find((l) => l.id === Number(form.watch('linkId')));
   const byUnit = !link || isModbusKind(link.kind);
@@ -170,6 +181,20 @@ export function DeviceForm({
           ...(device || !byUnit ? [] : [{ value: BY_SUNSPEC, label: 'It tells by itself (SunSpec)' }]),
         ]}
       />
+      {same.length > 0 && (
+        <Choice
+          control={form.control}
+          name="goesOnFrom"
+          label="Its history"
+          options={[
+            { value: null, label: 'Begins now' },
+            ...same.map((f) => ({
+              value: f.id,
+              label: `The same unit as ${f.name}${f.circuits.length > 0 ? ` (${f.circuits.join(', ')})` : ''}, taken off ${siteClock(zone, f.removedAt, 'd LLL yyyy HH:mm')}: goes on`,
+            })),
+          ]}
+        />
+      )}
     </FormDialog>
   );
 }

@@ -1,3 +1,4 @@
+import type { Dependent } from '@loka/contract/dependents';
 import {
   BAUD_RATES,
   isModbusKind,
@@ -11,13 +12,14 @@ import {
 } from '@loka/contract/links';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { api, ApiError, inWords } from '../api/client.js';
 import { Choice } from '../shared/Choice.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
+import { RestsOnIt } from '../shared/RestsOnIt.js';
 import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { inputOf, LINK_WORDS, usualPort } from '../shared/linkKinds.js';
@@ -31,17 +33,26 @@ const options = (list: readonly (string | number)[]) =>
 export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }) {
   const [trial, setTrial] = useState<string | null>(null);
   const [removing, setRemoving] = useState(false);
+  const [resting, setResting] = useState<Dependent[] | null>(null);
+  const anyway = useRef(false);
   const [made, setMade] = useState<MadeLink | null>(null);
   const { attempt, say } = useNotices();
   const form = useProblemForm(
     LinkInput,
     link ? { ...inputOf(link), password: '' } : { ...new LinkInput(), name: '', password: '' },
     async (values) => {
-      const result = await api<MadeLink>(
-        link ? `/links/${link.id}` : '/links',
-        link ? 'PUT' : 'POST',
-        sent(values),
-      );
+      const save = (anyway: boolean) =>
+        api<MadeLink>(
+          link ? `/links/${link.id}${anyway ? '?anyway=true' : ''}` : '/links',
+          link ? 'PUT' : 'POST',
+          sent(values),
+        );
+      const result = await save(anyway.current).catch((error: unknown) => {
+        if (!(error instanceof ApiError && error.problem.dependents)) throw error;
+        setResting(error.problem.dependents);
+        return null;
+      });
+      if (result === null) return false;
       await mutate('/links');
       if (result.token) setMade(result);
       else onClose();
@@ -218,6 +229,20 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
           </p>
         )}
       </FormDialog>
+      {resting && link && (
+        <Confirm
+          title={`Switch “${link.name}” off?`}
+          verb={`Switch ${link.name} off`}
+          danger
+          onConfirm={() => {
+            anyway.current = true;
+            void form.submit().finally(() => (anyway.current = false));
+          }}
+          onClose={() => setResting(null)}
+        >
+          <RestsOnIt dependents={resting} />
+        </Confirm>
+      )}
       {removing && link && (
         <Confirm
           title={`Take the link “${link.name}” off?`}

@@ -23,12 +23,13 @@ interface Meanwhile {
 /**
  * A form over one of the contract's classes: checked by the same rules as in the server while one types; what
  * the server finds wrong is shown at its field, and what belongs to no field as `problem`.
+ * @param send answers false when it has not been done, because it asks something first
  * @param startVersion of what is edited: when somebody else has saved it meanwhile, both are shown and one chooses
  */
 export function useProblemForm<T extends FieldValues>(
   type: new () => T,
   defaults: DefaultValues<T>,
-  send: (values: T) => Promise<void>,
+  send: (values: T) => Promise<void | false>,
   startVersion?: number,
 ) {
   const form = useForm<T>({
@@ -45,8 +46,9 @@ export function useProblemForm<T extends FieldValues>(
     setProblem(null);
     setMeanwhile(null);
     try {
-      await send((version.current === undefined ? values : { ...values, version: version.current }) as T);
-      if (version.current !== undefined) version.current++;
+      const sent = version.current === undefined ? values : { ...values, version: version.current };
+      const done = await send(sent as T);
+      if (done !== false && version.current !== undefined) version.current++;
     } catch (error) {
       if (error instanceof ApiError && error.problem.now) return setMeanwhile(error.problem as Meanwhile);
       const faults = error instanceof ApiError ? (error.problem.errors ?? []) : [];
