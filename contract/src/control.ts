@@ -115,6 +115,15 @@ export interface CutOffRule extends CutOffRuleInput {
   missing: string | null;
 }
 
+/** What a load draws, as far as it was read, for whoever sets a limit on it. */
+export interface LoadDraw {
+  calibrated: boolean;
+  /** It stays below this but for one minute in a hundred of the last week, base unit; null where too little was read. */
+  usual: number | null;
+  /** By how much a reading of that may be off, expanded, base unit. */
+  uncertainty: number | null;
+}
+
 export class RestoreInput {
   /** Whether the switch is closed again at once. */
   @IsOptional()

@@ -2,3 +2,4 @@ export * from './correction.js';
 export * from './capture.js';
 export * from './fit.js';
 export * from './error.js';
+export * from './uncertainty.js';

@@ -1,2 +1,3 @@
 export * from './cutOff.js';
 export * from './switchState.js';
+export * from './limitMargin.js';

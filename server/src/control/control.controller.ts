@@ -4,6 +4,7 @@ import {
   SwitchCommand,
   SwitchInput,
   type CutOffRule,
+  type LoadDraw,
   type Switch,
   type SwitchOperation,
 } from '@loka/contract/control';
@@ -11,6 +12,7 @@ import { Body, Controller, Delete, Get, HttpCode, Param, ParseIntPipe, Post, Put
 import { ApiTags } from '@nestjs/swagger';
 import { LOCAL_PERSON } from '../audit/person.js';
 import { CutOffsService } from './cutOffs.service.js';
+import { LoadDrawService } from './loadDraw.service.js';
 import { SwitchesService } from './switches.service.js';
 
 @ApiTags('control')
@@ -19,6 +21,7 @@ export class ControlController {
   constructor(
     private readonly switches: SwitchesService,
     private readonly cutOffs: CutOffsService,
+    private readonly loadDraw: LoadDrawService,
   ) {}
 
   @Get('switches')
@@ -55,6 +58,12 @@ export class ControlController {
     @Body() { closed }: SwitchCommand,
   ): Promise<SwitchOperation> {
     return this.switches.operate(id, { closed, cause: 'person', who: LOCAL_PERSON, reason: 'By hand' });
+  }
+
+  /** What the load behind a reading usually draws, and how far off the reading may be. */
+  @Get('points/:id/draw')
+  draw(@Param('id', ParseIntPipe) id: number): Promise<LoadDraw> {
+    return this.loadDraw.of(id);
   }
 
   @Get('cut-off-rules')

@@ -8,6 +8,9 @@ import { SiteModule } from '../site/site.module.js';
 import { ControlController } from './control.controller.js';
 import { CutOffRuleEntity, SwitchOperationEntity } from './control.entity.js';
 import { CutOffsService } from './cutOffs.service.js';
+import { CalibrationModule } from '../calibration/calibration.module.js';
+import { SeriesModule } from '../series/series.module.js';
+import { LoadDrawService } from './loadDraw.service.js';
 import { Lockouts } from './lockouts.js';
 import { SwitchesService } from './switches.service.js';
 
@@ -19,9 +22,11 @@ import { SwitchesService } from './switches.service.js';
     DevicesModule,
     BookModule,
     SiteModule,
+    CalibrationModule,
+    SeriesModule,
   ],
   controllers: [ControlController],
-  providers: [Lockouts, SwitchesService, CutOffsService],
+  providers: [Lockouts, SwitchesService, CutOffsService, LoadDrawService],
   exports: [SwitchesService, CutOffsService],
 })
 export class ControlModule {}

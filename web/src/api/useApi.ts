@@ -1,6 +1,6 @@
 import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { Calibration } from '@loka/contract/calibration';
-import type { CutOffRule, Switch, SwitchOperation } from '@loka/contract/control';
+import type { CutOffRule, LoadDraw, Switch, SwitchOperation } from '@loka/contract/control';
 import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Link } from '@loka/contract/links';
@@ -50,6 +50,8 @@ export const useAlertRules = () => useApi<AlertRule[]>('/alert-rules');
 /** The agreement of a switch ages with time, so it is asked for a little more often. */
 export const useSwitches = () => useApi<Switch[]>('/switches', { refreshInterval: 2000 });
 export const useOperations = () => useApi<SwitchOperation[]>('/switches/operations');
+export const useLoadDraw = (pointId: number | null | undefined) =>
+  useApi<LoadDraw>(pointId ? `/points/${pointId}/draw` : null);
 export const useCutOffRules = () => useApi<CutOffRule[]>('/cut-off-rules', { refreshInterval: 2000 });
 export const useJobs = () => useApi<Job[]>('/jobs');
 export const useCalibrations = (pointId: number | null) =>

@@ -53,34 +53,48 @@ export default function TrendPanel({
     [series, shown, span, zone, sheet, colours],
   );
   const labels = labelsOf(choices);
+  const chip = (point: Point, label: string) => {
+    const index = shown.indexOf(point);
+    return (
+      <button
+        key={point.id}
+        type="button"
+        aria-pressed={index >= 0}
+        onClick={() => toggle(point.id)}
+        className={styles.chip}
+      >
+        <span
+          style={{ background: index >= 0 ? colours[index % colours.length] : 'transparent' }}
+          aria-hidden
+        />
+        {label}
+      </button>
+    );
+  };
   const toggle = (id: number) => setChosen(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
   return (
     <section className={styles.trend} aria-label="Trend">
       <div className={styles.chips} role="group" aria-label="Quantities">
-        {choices.map((point, i) => {
-          const index = shown.indexOf(point);
-          return (
-            <button
-              key={point.id}
-              type="button"
-              aria-pressed={index >= 0}
-              onClick={() => toggle(point.id)}
-              className={styles.chip}
-            >
-              <span
-                style={{
-                  background: index >= 0 ? colours[index % colours.length] : 'transparent',
-                }}
-                aria-hidden
-              />
-              {labels[i]}
-              {point.nodeId !== node.id ? `, ${point.deviceName}` : ''}
-              {isFormer(point) &&
-                `, ${point.deviceName}, until ${siteClock(zone, point.removedAt, 'd LLL yyyy')}`}
-            </button>
-          );
-        })}
+        {choices.map((point, i) =>
+          isFormer(point)
+            ? null
+            : chip(point, `${labels[i]}${point.nodeId !== node.id ? `, ${point.deviceName}` : ''}`),
+        )}
       </div>
+      {byDevice(former).map(([first, ...more]) => (
+        <details
+          key={`${first.deviceId} ${first.removedAt}`}
+          className={styles.former}
+          open={choices.length === former.length}
+        >
+          <summary>
+            Read here before: {first.deviceName}, until {siteClock(zone, first.removedAt, 'd LLL yyyy HH:mm')}
+          </summary>
+          <div className={styles.chips} role="group" aria-label={`Quantities of ${first.deviceName}`}>
+            {[first, ...more].map((point) => chip(point, point.definition.name))}
+          </div>
+        </details>
+      ))}
       {error && !data ? (
         <FailedState error={error} retry={() => void mutate()} />
       ) : ids.length === 0 ? (
@@ -100,6 +114,18 @@ export default function TrendPanel({
 }
 
 const isFormer = (point: Point): point is FormerPoint => 'removedAt' in point;
+
+/** What was read before, device by device and each time that it was taken off. */
+function byDevice(former: readonly FormerPoint[]): [FormerPoint, ...FormerPoint[]][] {
+  const groups = new Map<string, [FormerPoint, ...FormerPoint[]]>();
+  for (const point of former) {
+    const key = `${point.deviceId} ${point.removedAt}`;
+    const group = groups.get(key);
+    if (group) group.push(point);
+    else groups.set(key, [point]);
+  }
+  return [...groups.values()];
+}
 
 /** The points of the node, and the voltage that it is measured against. */
 function choicesOf(node: InstallationNode, nodes: InstallationNode[], points: Point[]): Point[] {

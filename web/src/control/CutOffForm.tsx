@@ -7,6 +7,7 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { usePoints } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
+import { LimitAdvice } from './LimitAdvice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { pointTitle } from '../shared/nodes.js';
@@ -62,6 +63,7 @@ export function CutOffForm({
     ...measured.filter((p) => p.nodeId !== nodeId),
   ];
   const point = points.find((p) => p.id === form.watch('pointId'));
+  const limit = Number(form.watch('limit'));
   const remove = () =>
     void attempt(async () => {
       const {
@@ -107,6 +109,7 @@ export function CutOffForm({
         inputMode="decimal"
         {...form.text('limit', true)}
       />
+      {point && <LimitAdvice point={point} limit={limit} />}
       <TextField label="For, ms" {...form.text('delayMs', true)} />
       <TextField label="Ignoring the first, ms after closing" {...form.text('ignoreAfterOnMs', true)} />
       <TextField label="Blind after, ms without a reading" {...form.text('blindAfterMs', true)} />

@@ -186,11 +186,12 @@ export function DeviceForm({
           control={form.control}
           name="goesOnFrom"
           label="Its history"
+          helperText="The same unit, fitted again, goes on with what was read of it."
           options={[
             { value: null, label: 'Begins now' },
             ...same.map((f) => ({
               value: f.id,
-              label: `The same unit as ${f.name}${f.circuits.length > 0 ? ` (${f.circuits.join(', ')})` : ''}, taken off ${siteClock(zone, f.removedAt, 'd LLL yyyy HH:mm')}: goes on`,
+              label: `Goes on from ${f.name}, taken off ${siteClock(zone, f.removedAt, 'd LLL HH:mm')}`,
             })),
           ]}
         />
