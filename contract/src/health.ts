@@ -5,10 +5,26 @@ import type { Dependent } from './dependents.js';
  */
 export type HealthState = 'up' | 'impaired' | 'down';
 
+/** Something that is the matter with Loka itself. */
+export interface HealthMatter {
+  kind:
+    | 'database'
+    | 'spool'
+    | 'memory'
+    | 'lost'
+    | 'refused'
+    | 'events'
+    | 'disk'
+    | 'disk-unknown'
+    | 'clock'
+    | 'busy';
+  words: string;
+}
+
 export interface HealthReport {
   state: HealthState;
   /** What is the matter, one sentence each. */
-  matters: string[];
+  matters: HealthMatter[];
   version: string;
   startedAt: number;
   database: { up: boolean; message: string | null };
@@ -22,6 +38,8 @@ export interface HealthReport {
     /** Readings whose millisecond was taken, so that they have the next free one. */
     moved: number;
     waiting: number;
+    /** Why those that wait are in memory only; null where they are on disk or on their way. */
+    unkept: string | null;
   };
   spool: { samples: number; bytes: number; lost: number };
   /** Rows that the database refused and that were put aside, earlier runs included. */

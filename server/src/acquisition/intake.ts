@@ -55,9 +55,12 @@ export class Intake {
     );
   }
 
-  /** Resolves when everything that was accepted is in the database, or in the spool on disk while that is away. */
+  /**
+   * Resolves when everything that was accepted is in the database, or in the spool on disk while that is away.
+   * @throws when neither takes it
+   */
   stored(): Promise<void> {
-    return this.store.flush();
+    return this.store.kept();
   }
 
   private corrected(

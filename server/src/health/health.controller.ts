@@ -52,13 +52,13 @@ export class HealthController implements OnModuleDestroy {
   /** How Loka itself fares. Answers while the database is away, too, with the links as last known. */
   @Get()
   async report(): Promise<HealthReport> {
-    const { perSecond, stored, repeated, moved, waiting, spool, refused } = this.store.status();
+    const { perSecond, stored, repeated, moved, waiting, unkept, spool, refused } = this.store.status();
     const known = {
       version,
       startedAt: this.startedAt,
       database: await this.database(),
       links: this.links,
-      samples: { perSecond, stored, repeated, moved, waiting },
+      samples: { perSecond, stored, repeated, moved, waiting, unkept },
       spool,
       refused,
       events: this.writer.status(),

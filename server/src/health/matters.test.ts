@@ -7,7 +7,7 @@ const well: Omit<HealthReport, 'state' | 'matters'> = {
   startedAt: 0,
   database: { up: true, message: null },
   links: [],
-  samples: { perSecond: 1, stored: 1, repeated: 0, moved: 0, waiting: 0 },
+  samples: { perSecond: 1, stored: 1, repeated: 0, moved: 0, waiting: 0, unkept: null },
   spool: { samples: 0, bytes: 0, lost: 0 },
   refused: { rows: 0, lastReason: null },
   events: { waiting: 0, notOnDisk: 0 },
@@ -21,6 +21,11 @@ it('all is well', () => expect(mattersOf(well, NOW)).toEqual({ state: 'up', matt
 it.each([
   [{ database: { up: false, message: 'no answer' } }, 'down', 'The database cannot be reached: no answer'],
   [{ spool: { samples: 7, bytes: 1, lost: 0 } }, 'impaired', '7 readings wait on disk for the database.'],
+  [
+    { samples: { ...well.samples, waiting: 9, unkept: 'ENOSPC' } },
+    'impaired',
+    '9 readings are in memory only: neither the database nor the disk takes them (ENOSPC).',
+  ],
   [{ spool: { samples: 0, bytes: 1, lost: 3 } }, 'impaired', '3 readings could not be kept.'],
   [
     { refused: { rows: 2, lastReason: 'too long' } },
@@ -49,7 +54,7 @@ it.each([
     'The server is busy: it comes up to 2000 ms late.',
   ],
 ] as [Partial<HealthReport>, string, string][])('%j', (over, state, words) =>
-  expect(mattersOf({ ...well, ...over }, NOW)).toEqual({ state, matters: [words] }),
+  expect(mattersOf({ ...well, ...over }, NOW)).toMatchObject({ state, matters: [{ words }] }),
 );
 
 it('a step of the clock is told for a day', () =>

@@ -1,4 +1,4 @@
-import type { HealthReport, HealthState } from '@loka/contract/health';
+import type { HealthMatter, HealthReport, HealthState } from '@loka/contract/health';
 import { printAge } from '@loka/core/formats';
 
 /** Less free than this is soon none. */
@@ -10,30 +10,52 @@ const LATE = 500;
 
 /** What of a report is the matter, in words, and what that comes to. */
 export function mattersOf(
-  { database, spool, refused, events, disk, clock, loopDelay }: Omit<HealthReport, 'state' | 'matters'>,
+  {
+    database,
+    samples,
+    spool,
+    refused,
+    events,
+    disk,
+    clock,
+    loopDelay,
+  }: Omit<HealthReport, 'state' | 'matters'>,
   now: number,
-): { state: HealthState; matters: string[] } {
-  const matters: string[] = [];
-  const say = (is: boolean, words: () => string) => void (is && matters.push(words()));
-  say(!database.up, () => `The database cannot be reached: ${database.message}`);
-  say(spool.samples > 0, () => `${spool.samples} readings wait on disk for the database.`);
-  say(spool.lost > 0, () => `${spool.lost} readings could not be kept.`);
-  say(refused.rows > 0, () => `${refused.rows} rows were refused by the database: ${refused.lastReason}`);
-  say(events.waiting > 0 && !database.up, () => `${events.waiting} events wait for the database.`);
+): { state: HealthState; matters: HealthMatter[] } {
+  const matters: HealthMatter[] = [];
+  const say = (kind: HealthMatter['kind'], is: boolean, words: () => string) =>
+    void (is && matters.push({ kind, words: words() }));
+  say('database', !database.up, () => `The database cannot be reached: ${database.message}`);
+  say('spool', spool.samples > 0, () => `${spool.samples} readings wait on disk for the database.`);
   say(
+    'memory',
+    samples.unkept !== null,
+    () =>
+      `${samples.waiting} readings are in memory only: neither the database nor the disk takes them (${samples.unkept}).`,
+  );
+  say('lost', spool.lost > 0, () => `${spool.lost} readings could not be kept.`);
+  say(
+    'refused',
+    refused.rows > 0,
+    () => `${refused.rows} rows were refused by the database: ${refused.lastReason}`,
+  );
+  say('events', events.waiting > 0 && !database.up, () => `${events.waiting} events wait for the database.`);
+  say(
+    'events',
     events.notOnDisk > 0,
     () => `${events.notOnDisk} events are in memory only: the disk did not take them.`,
   );
-  say(disk === null, () => 'How much room the disk has cannot be told.');
+  say('disk-unknown', disk === null, () => 'How much room the disk has cannot be told.');
   say(
+    'disk',
     disk !== null && disk.freeBytes < LITTLE,
     () => `The disk is nearly full: ${Math.round((disk?.freeBytes ?? 0) / 1024 ** 2)} MB are free.`,
   );
   const jump = clock.lastJump;
-  say(jump !== null && now - jump.at < TOLD, () => {
+  say('clock', jump !== null && now - jump.at < TOLD, () => {
     const by = jump?.by ?? 0;
     return `The clock of this machine was set ${by < 0 ? 'back' : 'forward'} by ${printAge(Math.abs(by))}.`;
   });
-  say(loopDelay.p99 > LATE, () => `The server is busy: it comes up to ${loopDelay.max} ms late.`);
+  say('busy', loopDelay.p99 > LATE, () => `The server is busy: it comes up to ${loopDelay.max} ms late.`);
   return { state: !database.up ? 'down' : matters.length > 0 ? 'impaired' : 'up', matters };
 }

@@ -35,6 +35,9 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private timer: NodeJS.Timeout | null = null;
   /** What is being written, and may not arrive. */
   private underWay: readonly StoredSample[] = [];
+  /** Why what was last to be written is in memory only; null where it is in the database or on disk. */
+  private unkept: Error | null = null;
+  private saidUnkept = false;
   private awaySince: number | null = null;
   private nextTry = 0;
   private readonly newest = new Map<number, number>();
@@ -70,9 +73,18 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     for (const sample of samples) this.queue.push(storable(sample));
   }
 
-  /** Writes everything that is waiting; when it resolves, the samples are in the database or in the spool. */
+  /** Writes everything that is waiting, as far as the database and the disk take it. */
   flush(): Promise<void> {
     return this.inTurn(() => this.writeOut());
+  }
+
+  /**
+   * Resolves when everything that was appended is in the database or on disk.
+   * @throws why it is not: neither takes it, and it is kept in memory only
+   */
+  async kept(): Promise<void> {
+    await this.flush();
+    if (this.unkept) throw this.unkept;
   }
 
   /**
@@ -102,6 +114,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
       perSecond: lately / 10,
       ...this.total,
       waiting: this.queue.length,
+      unkept: this.unkept?.message ?? null,
       spool: this.spool.status(),
       refused: this.refused.status(),
     };
@@ -116,6 +129,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     const batch = this.queue;
     this.queue = [];
     this.underWay = batch;
+    this.unkept = null;
     await this.store(batch).finally(() => (this.underWay = []));
   }
 
@@ -145,6 +159,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
           `database is back after ${Math.round((performance.now() - this.awaySince) / 1000)} s; the spool has been brought in`,
         );
       this.awaySince = null;
+      this.saidUnkept = false;
     } catch (error) {
       if (this.awaySince === null) {
         this.awaySince = performance.now();
@@ -159,12 +174,16 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     if (batch.length === 0) return;
     try {
       await this.spool.write(batch);
+      this.saidUnkept = false;
     } catch (error) {
       // No database and no disk: keep what memory allows, and count what it does not.
       this.queue = [...batch, ...this.queue];
       const over = this.queue.length - MOST_IN_MEMORY;
       if (over > 0) this.spool.lost(this.queue.splice(0, over).length);
-      this.log.error(`the spool cannot be written: ${(error as Error).message}`);
+      // Said once, and not twice a second for as long as it lasts.
+      if (!this.saidUnkept) this.log.error(`the spool cannot be written: ${(error as Error).message}`);
+      this.saidUnkept = true;
+      this.unkept = error as Error;
     }
   }
 

@@ -1,4 +1,4 @@
-import { appendFile, mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { createReadStream, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -37,14 +37,24 @@ export class Spool {
     this.lostSamples += count;
   }
 
-  /** Puts samples on disk; resolves when they are there. */
+  /** Puts samples on disk; resolves when they are there. @throws when they are not: the disk is full, or the spool */
   async write(batch: readonly StoredSample[]): Promise<void> {
-    if (this.bytes > LARGEST) return this.lost(batch.length);
+    if (this.bytes > LARGEST) throw new Error(`the spool has ${Math.round(this.bytes / 1024 ** 2)} MB`);
     const text = linesOf(batch);
-    const path = join(this.folder, CURRENT);
-    await appendFile(path, text);
-    const file = await open(path, 'r+');
-    await file.sync().finally(() => file.close());
+    const file = await open(join(this.folder, CURRENT), 'a', 0o600);
+    try {
+      const { size } = await file.stat();
+      try {
+        await file.appendFile(text);
+        await file.sync();
+      } catch (error) {
+        // A full disk may have taken a part: what comes afterwards must not be read as the rest of a torn line.
+        await file.truncate(size).catch(() => undefined);
+        throw error;
+      }
+    } finally {
+      await file.close();
+    }
     this.samples += batch.length;
     this.bytes += Buffer.byteLength(text);
   }

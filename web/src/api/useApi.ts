@@ -6,6 +6,7 @@ import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
+import type { HealthReport } from '@loka/contract/health';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Job, Series } from '@loka/contract/readings';
 import type { TopicsSeen } from '@loka/contract/messages';
@@ -44,6 +45,8 @@ export const useTopics = (linkId: number | null) =>
   });
 export const useLastSearch = () =>
   useApi<{ search: Search | null; networks: string[] }>('/searches/last', { refreshInterval: 5000 });
+/** How Loka itself fares. */
+export const useHealth = () => useApi<HealthReport>('/health', { refreshInterval: 5000 });
 export const useAlerts = () => useApi<Alert[]>('/alerts');
 export const useAlertHistory = () => useApi<Alert[]>('/alerts/history');
 export const useAlertRules = () => useApi<AlertRule[]>('/alert-rules');

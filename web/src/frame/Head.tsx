@@ -1,4 +1,5 @@
 import type { AlertKind } from '@loka/contract/alerts';
+import type { HealthMatter } from '@loka/contract/health';
 import type { Site } from '@loka/contract/site';
 import { NAMED_PERIODS, siteClock } from '@loka/core/time';
 import Menu from '@mui/material/Menu';
@@ -6,7 +7,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { useAlerts, useInstallation, usePoints } from '../api/useApi.js';
+import { useAlerts, useHealth, useInstallation, usePoints } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { PERIOD_WORDS, usePeriod } from '../shared/period.js';
 import { Reading } from '../shared/Reading.js';
@@ -28,6 +29,7 @@ export function Head({ site }: { site: Site }) {
       <SupplyAtAGlance />
       <span className={styles.space} />
       <PeriodControl />
+      <Itself />
       <Protection />
       <AlertCount />
       <Person />
@@ -134,6 +136,31 @@ function Protection() {
     </>
   );
 }
+
+/** Loka itself, when something is the matter with it: its database, its disk, its clock. */
+function Itself() {
+  const { data } = useHealth();
+  const matters = data?.matters ?? [];
+  if (matters.length === 0) return null;
+  return (
+    <Link to="/settings" className={styles.matter} title={matters.map((m) => m.words).join('\n')}>
+      {[...new Set(matters.map((m) => BRIEF[m.kind]))].join(', ')}
+    </Link>
+  );
+}
+
+const BRIEF: Record<HealthMatter['kind'], string> = {
+  database: 'database away',
+  spool: 'readings wait',
+  memory: 'readings not kept',
+  lost: 'readings lost',
+  refused: 'readings refused',
+  events: 'events wait',
+  disk: 'disk nearly full',
+  'disk-unknown': 'disk not known',
+  clock: 'clock was set',
+  busy: 'server is late',
+};
 
 function AlertCount() {
   const { data } = useAlerts();

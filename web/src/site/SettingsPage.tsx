@@ -1,5 +1,5 @@
 import { SiteInput, type Site } from '@loka/contract/site';
-import type { AuditEntry, HealthReport } from '@loka/contract/health';
+import type { AuditEntry } from '@loka/contract/health';
 import { siteClock } from '@loka/core/time';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -7,7 +7,7 @@ import TextField from '@mui/material/TextField';
 import useSWR, { mutate } from 'swr';
 import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
-import { useSite } from '../api/useApi.js';
+import { useHealth, useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
 import { useNotices } from '../shared/notices.js';
 import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
@@ -18,9 +18,7 @@ import styles from './SettingsPage.module.css';
 /** Settings of the site, how Loka itself fares, and who has changed what. */
 export default function SettingsPage() {
   const { data } = useSite();
-  const { data: health } = useSWR<HealthReport>('/health', (p: string) => api<HealthReport>(p), {
-    refreshInterval: 5000,
-  });
+  const { data: health } = useHealth();
   const { data: audit = [] } = useSWR<AuditEntry[]>('/audit', (p: string) => api<AuditEntry[]>(p));
   const zone = data?.site?.timeZone ?? 'UTC';
   return (
@@ -29,6 +27,11 @@ export default function SettingsPage() {
         {data?.site && <SiteForm site={data.site} />}
         <section>
           <h1>Loka itself</h1>
+          {health?.matters.map(({ words }) => (
+            <p key={words} className="danger" role="status">
+              {words}
+            </p>
+          ))}
           {health && (
             <table className="plain">
               <tbody>

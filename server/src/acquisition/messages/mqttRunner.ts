@@ -17,6 +17,8 @@ import { explainMqttFault } from './mqttFault.js';
 import { TopicBook } from './topicBook.js';
 
 const RECONNECT = 2000;
+/** How often it is seen whether messages can be kept again, ms. */
+const OWED_EVERY = 2000;
 /** Watching stops when nobody has looked for this long. */
 const WATCHED_FOR = 30_000;
 
@@ -29,6 +31,7 @@ export class MqttRunner implements Runner {
   private client: MqttClient | null = null;
   private connecting: Promise<void> = Promise.resolve();
   private retry: NodeJS.Timeout | null = null;
+  private owing: NodeJS.Timeout | null = null;
   private stopped = false;
   private fault: string | null = null;
   private watching: { client: MqttClient; book: TopicBook; until: number } | null = null;
@@ -52,6 +55,7 @@ export class MqttRunner implements Runner {
   async stop(): Promise<void> {
     this.stopped = true;
     this.desk.stop();
+    this.oweNothing();
     if (this.retry) clearTimeout(this.retry);
     await this.connecting;
     await this.endWatch();
@@ -217,10 +221,35 @@ export class MqttRunner implements Runner {
       if (qos === 0 || !taken) return done();
       void this.stored().then(
         () => done(),
-        (error: Error) => done(error),
+        (error: Error) => {
+          this.owe();
+          done(error);
+        },
       );
     };
     this.desk.start();
+  }
+
+  /**
+   * Some messages could not be kept and were not acknowledged. A broker brings those again only to a new connection, and
+   * goes on with few of them open; so a new one is made as soon as things are kept again.
+   */
+  private owe(): void {
+    this.owing ??= setInterval(() => {
+      void this.stored().then(
+        () => {
+          this.oweNothing();
+          this.fault = 'What could not be kept is asked for again.';
+          this.client?.stream.destroy();
+        },
+        () => undefined, // still not: asked again
+      );
+    }, OWED_EVERY);
+  }
+
+  private oweNothing(): void {
+    if (this.owing) clearInterval(this.owing);
+    this.owing = null;
   }
 
   private failed(fault: Fault): void {
