@@ -139,7 +139,18 @@ export class DeviceSettings {
   points!: PlacedPoint[];
 }
 
+/** A value that reads exactly the same for longer than it can. */
+export interface StuckValue {
+  pointId: number;
+  name: string;
+  /** Base unit. */
+  value: number;
+  unit: string;
+  since: number;
+}
+
 export interface Device extends DeviceInput {
+  stuck: StuckValue[];
   version: number;
   id: number;
   health: Health;

@@ -1,1 +1,3 @@
 export * from './anyDefinition.js';
+export * from './step.js';
+export * from './stuck.js';

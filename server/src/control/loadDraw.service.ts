@@ -1,11 +1,10 @@
 import type { LoadDraw } from '@loka/contract/control';
 import { readingUncertainty } from '@loka/core/calibration';
-import { scalingLine } from '@loka/core/points';
-import { unitFactor } from '@loka/core/quantities';
+import { stepOf } from '@loka/core/definitions';
 import { Injectable } from '@nestjs/common';
 import { quantileSorted } from 'd3-array';
 import { CorrectionBook } from '../series/correctionBook.js';
-import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { CalibrationService } from '../calibration/calibration.service.js';
 import { notFound } from '../problem/errors.js';
 import { ReadingsService } from '../series/readings.service.js';
@@ -40,7 +39,9 @@ export class LoadDrawService {
       calibrated: this.corrections.has(pointId),
       usual,
       uncertainty:
-        usual === null ? null : readingUncertainty(usual, stepOf(point), await this.evidenceOf(pointId)),
+        usual === null
+          ? null
+          : readingUncertainty(usual, stepOf(point.definition), await this.evidenceOf(pointId)),
     };
   }
 
@@ -52,12 +53,4 @@ export class LoadDrawService {
     const { gain, offset, points } = inForce;
     return { gain, offset, points: points.map(({ capture, reference }) => ({ ...capture, reference })) };
   }
-}
-
-/** The smallest change of a reading, base unit; floating-point registers and messages have none that is known. */
-function stepOf({ definition }: KnownPoint): number {
-  if (definition.kind === 'formula' || definition.kind === 'message') return 0;
-  if (definition.type.startsWith('float')) return 0;
-  const factor = unitFactor(definition.quantity, definition.unit) ?? 1;
-  return Math.abs(scalingLine(definition.scaling).slope * factor);
 }

@@ -1,3 +1,5 @@
+import { isStuck, stepOf } from '@loka/core/definitions';
+import { quantityInfo } from '@loka/core/quantities';
 import type {
   BatchTakenBack,
   Device,
@@ -5,6 +7,7 @@ import type {
   DeviceInput,
   DeviceSettings,
   NewDevice,
+  StuckValue,
   FormerDevice,
 } from '@loka/contract/devices';
 import { hasAddresses, isModbusKind } from '@loka/contract/links';
@@ -53,7 +56,17 @@ export class DevicesService {
       topic,
       health: this.health.ofDevice(id),
       pointIds: points.filter((p) => p.deviceId === id).map((p) => p.id),
+      stuck: points.filter((p) => p.deviceId === id).flatMap((p) => this.stuckValue(p)),
     }));
+  }
+
+  private stuckValue({ id: pointId, definition }: KnownPoint): StuckValue[] {
+    const since = this.live.sameSince(pointId);
+    const value = this.live.get(pointId)?.v ?? null;
+    if (since === null || value === null) return [];
+    const { quantity, name } = definition;
+    if (!isStuck(quantity, value, stepOf(definition, value), Date.now() - since)) return [];
+    return [{ pointId, name, value, unit: quantityInfo(quantity).unit, since }];
   }
 
   /** Makes a device. One that goes on from another that was taken off is that one again: its values, their places and readings. */

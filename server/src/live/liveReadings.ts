@@ -4,6 +4,8 @@ import { Subject } from 'rxjs';
 
 /** Readings of a point that are kept, to tell what was true a moment ago. */
 const KEPT = 4;
+/** Readings alike below which nothing is said of their standing still. */
+const MANY = 60;
 
 /** A reading with when it was read, by a clock that nobody sets, ms; long ago where nobody knows. */
 export interface ArrivedReading extends LiveReading {
@@ -14,12 +16,14 @@ export interface ArrivedReading extends LiveReading {
 @Injectable()
 export class LiveReadings {
   readonly stream = new Subject<ArrivedReading[]>();
+  private readonly runs = new Map<number, { raw: number; since: number; readings: number }>();
   /** The latest ones of each point, newest last. */
   private readonly latest = new Map<number, ArrivedReading[]>();
 
   publish(readings: ArrivedReading[]): void {
     if (readings.length === 0) return;
     for (const reading of readings) {
+      this.follow(reading);
       const list = this.latest.get(reading.pointId);
       if (!list) this.latest.set(reading.pointId, [reading]);
       else {
@@ -28,6 +32,19 @@ export class LiveReadings {
       }
     }
     this.stream.next(readings);
+  }
+
+  /** Since when a point reads exactly the same, over many readings, UTC ms; null while it moves. What is lost in between changes nothing. */
+  sameSince(pointId: number): number | null {
+    const run = this.runs.get(pointId);
+    return run && run.readings >= MANY ? run.since : null;
+  }
+
+  private follow({ pointId, raw, t }: ArrivedReading): void {
+    if (raw === null) return;
+    const run = this.runs.get(pointId);
+    if (run?.raw === raw) run.readings++;
+    else this.runs.set(pointId, { raw, since: t, readings: 1 });
   }
 
   get(pointId: number): ArrivedReading | undefined {
@@ -44,6 +61,9 @@ export class LiveReadings {
   }
 
   forget(pointIds: readonly number[]): void {
-    for (const id of pointIds) this.latest.delete(id);
+    for (const id of pointIds) {
+      this.latest.delete(id);
+      this.runs.delete(id);
+    }
   }
 }

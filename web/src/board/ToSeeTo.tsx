@@ -1,6 +1,6 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock } from '@loka/core/time';
-import { printAge } from '@loka/core/formats';
+import { printAge, printNumber } from '@loka/core/formats';
 import { Link } from 'react-router';
 import { useAlerts, useDevices, usePoints, useSwitches } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
@@ -59,6 +59,18 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
         detail: d.health.fault ?? '',
         to: `/field?device=${d.id}`,
       })),
+    ...devices.flatMap((d) =>
+      d.stuck.map(({ pointId, name, value, unit, since }): Matter => {
+        const { digits, unit: shown } = printNumber(value, unit);
+        return {
+          key: `stuck${pointId}`,
+          level: 'warn',
+          title: `${d.name}: ${name} stands still`,
+          detail: `Exactly ${digits} ${shown} since ${siteClock(zone, since, 'HH:mm')}. Does the device still measure?`,
+          to: `/field?device=${d.id}`,
+        };
+      }),
+    ),
     ...nodes
       .filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.calibrated)
       .map((n): Matter => ({

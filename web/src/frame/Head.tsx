@@ -141,10 +141,12 @@ function Protection() {
 function Itself() {
   const { data } = useHealth();
   const matters = data?.matters ?? [];
-  if (matters.length === 0) return null;
+  const [first] = matters;
+  if (!first) return null;
   return (
     <Link to="/settings" className={styles.matter} title={matters.map((m) => m.words).join('\n')}>
-      {[...new Set(matters.map((m) => BRIEF[m.kind]))].join(', ')}
+      {BRIEF[first.kind]}
+      {matters.length > 1 ? ` +${matters.length - 1}` : ''}
     </Link>
   );
 }
