@@ -129,3 +129,67 @@ test('the settings of one device are copied to another, and given back', async (
   await expect(page.getByRole('row', { name: /^Voltage L1/ })).toContainText(/2\d\d\.\dV/);
   await expect(page.getByLabel('Voltage L1 belongs to')).toHaveValue(/\d+/); // its circuit again
 });
+
+test('a device that was taken off is found at its circuit, and the same unit goes on with its readings', async ({
+  page,
+  request,
+}) => {
+  type Named = { id: number; name: string };
+  const of = async <T extends Named>(path: string, name: string) =>
+    ((await (await request.get(`/api${path}`)).json()) as T[]).find((one) => one.name === name) as T;
+  const mixer = await of('/installation', 'Spiral mixer');
+  const before = await of<Named & { mapId: number; linkId: number; unit: number }>('/devices', 'Mixer meter');
+  await page.goto(`/field?device=${before.id}`);
+  await page.getByRole('button', { name: 'Take off' }).click();
+  await expect(page.getByText('Mixer meter was taken off. Its readings stay.')).toBeVisible();
+  await page.goto(`/board?at=${mixer.id}`);
+  await page.getByText(/Read here before: Mixer meter, until/).click();
+  const chip = page.getByRole('group', { name: 'Quantities of Mixer meter' }).getByRole('button').first();
+  await chip.click();
+  await expect(chip).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: 'Export readings' }).click();
+  await expect(page.getByRole('dialog').getByLabel('Point')).toBeVisible();
+  await page.keyboard.press('Escape');
+  const link = ((await (await request.get('/api/links')).json()) as Named[]).find(
+    (l) => l.id === before.linkId,
+  );
+  const map = ((await (await request.get('/api/register-maps')).json()) as Named[]).find(
+    (m) => m.id === before.mapId,
+  );
+  await page.goto('/field');
+  await page.getByRole('button', { name: 'Add a device' }).first().click();
+  const dialog = page.getByRole('dialog');
+  const choose = async (label: string, option: string | RegExp) => {
+    await dialog.getByLabel(label).click();
+    await page.getByRole('option', { name: option }).first().click();
+  };
+  await dialog.getByLabel('Name').fill('Mixer meter');
+  await choose('Link', new RegExp(`^${link?.name}`));
+  await choose('Register map', map?.name ?? '');
+  await choose('Its history', /Goes on from Mixer meter/);
+  await dialog.getByRole('button', { name: 'Add device' }).click();
+  await expect(dialog).toBeHidden();
+  expect((await of('/devices', 'Mixer meter')).id).toBe(before.id);
+  await page.goto(`/board?at=${mixer.id}`);
+  await expect(page.getByText(/Read here before/)).toBeHidden();
+  await expect(page.getByText('Power now')).toBeVisible();
+});
+
+test('a link on which a cut-off rests asks before it is switched off', async ({ page }) => {
+  await page.goto('/field');
+  await page
+    .getByRole('button', { name: /Clamp node, bakery wall/ })
+    .first()
+    .click();
+  const form = page.getByRole('dialog');
+  await form
+    .getByText('More')
+    .click()
+    .catch(() => undefined);
+  await form.getByLabel('In use').uncheck();
+  await form.getByRole('button', { name: 'Save' }).click();
+  const ask = page.getByRole('dialog', { name: /Switch “Clamp node, bakery wall” off/ });
+  await expect(ask.getByText(/Cut-off of/).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(ask).toBeHidden();
+});
