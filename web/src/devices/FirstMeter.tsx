@@ -9,6 +9,7 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useLinks, useRegisterMaps } from '../api/useApi.js';
 import { likelyMap } from '../points/proposedValues.js';
+import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from '../installation/FirstSteps.module.css';
 
@@ -34,6 +35,7 @@ export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSki
     await api(`/devices/${device.id}/assignment`, 'PUT', { nodeId: supply.id });
     await mutate(() => true);
   });
+  useUnsaved(form.dirty && !form.busy ? 'the meter' : null);
   return (
     <div className={styles.sheet} style={{ margin: '4vh 0 0' }}>
       <form onSubmit={form.submit} noValidate>

@@ -11,6 +11,7 @@ import { api } from '../api/client.js';
 import { useDevices, useLinks, useRegisterMaps } from '../api/useApi.js';
 import { placeOf } from '../shared/linkKinds.js';
 import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
+import { useUnsaved } from '../shared/unsaved.js';
 import { useNotices } from '../shared/notices.js';
 import { applySensing, type FittedSensing } from './applySensing.js';
 import { likelyDevice, likelyMap, phaseFor, proposedValues } from '../points/proposedValues.js';
@@ -143,6 +144,7 @@ function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensi
   const [topic, setTopic] = useState('');
   const [busy, setBusy] = useState(false);
   const { attempt, say } = useNotices();
+  useUnsaved((host !== '' || topic !== '') && !busy ? 'how the device is reached' : null);
   const link = links.find((l) => l.id === linkId);
   const byUnit = !link || isModbusKind(link.kind);
   const fitting = maps.filter((m) => (byUnit ? m.points.length > 0 : m.messages.length > 0));
@@ -169,6 +171,8 @@ function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensi
         await assign(made.id, own, proposed, node);
         const takeBack = await applySensing(proposed, sensing);
         await mutate(() => true);
+        setHost('');
+        setTopic('');
         say(
           `${common.name} is connected, and ${proposed.length === own.length ? 'its values belong' : `${proposed.length} of its ${own.length} values belong`} to ${node.name}.`,
           async () => {

@@ -8,6 +8,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { Choice } from '../shared/Choice.js';
+import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from './FirstSteps.module.css';
 
@@ -35,6 +36,7 @@ function AskSite({ onDone }: { onDone: (site: SiteInput) => void }) {
     { name: '', timeZone: zone, nominalVoltage: 230, frequency: 50, conductorScheme: 'iec-60445' as const },
     async (values) => onDone(values as SiteInput),
   );
+  useUnsaved(form.dirty && !form.busy ? 'the site' : null);
   return (
     <form onSubmit={form.submit} noValidate>
       <p className={styles.count}>1 of 3</p>
@@ -91,6 +93,8 @@ function AskSupply({ site }: { site: SiteInput }) {
       await mutate(() => true);
     },
   );
+  // The site of the first question is saved together with the supply.
+  useUnsaved(form.busy ? null : 'the site and its supply');
   return (
     <form onSubmit={form.submit} noValidate>
       <p className={styles.count}>2 of 3</p>

@@ -9,6 +9,7 @@ import { mutate } from 'swr';
 import { api, inWords } from '../api/client.js';
 import { useDevices, usePoints, useRegisterMaps, useSwitches } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
+import { useUnsaved } from '../shared/unsaved.js';
 import { useNotices } from '../shared/notices.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { Reading } from '../shared/Reading.js';
@@ -31,6 +32,7 @@ export default function MovesPage() {
   const [naming, setNaming] = useState<{ point: Point; step: number } | null>(null);
   const [bySwitch, setBySwitch] = useState<number | null>(null);
   const { attempt } = useNotices();
+  useUnsaved(marks.length > 0 ? 'when you switched the load, and what moved' : null);
   const chosen = (search.get('devices') ?? '')
     .split(',')
     .map(Number)
