@@ -102,6 +102,8 @@ it('another device begins a history of its own, unless somebody says that it is 
     status: 422,
     body: { errors: [{ field: 'topic' }] },
   });
+  // Nor is the first one put back beside it.
+  expect((await loka.raw(`/devices/${device}/restore`, 'POST')).status).toBe(422);
   await loka.ask(`/devices/${other}`, 'DELETE');
   expect(await makeDevice({ name: 'Oven meter, back', goesOnFrom: device })).toBe(device);
   const again = await pointOf(device, 'power');

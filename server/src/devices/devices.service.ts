@@ -257,7 +257,10 @@ export class DevicesService {
 
   /** Takes a device off the site or, with `removedAt` null, puts it back. Its readings stay either way. */
   async setRemoved(id: number, removedAt: number | null): Promise<void> {
-    if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
+    const device = await this.book.devices.findOneBy({ id });
+    if (!device) throw notFound('device', id);
+    // Its place on the wire may be another's by now.
+    if (removedAt === null && device.removedAt !== null) await this.checkDevice(device, id);
     const pointIds = this.pointIdsOf([id]);
     await this.changed(async (tables) => {
       await tables.update(DeviceEntity, id, { removedAt });

@@ -62,10 +62,16 @@ function joinShared(): () => void {
     name: 'loka-live',
   });
   worker.port.onmessage = (event) => hear(event.data as LiveMessage);
-  return () => {
+  let close = () => {
     worker.port.postMessage('leaving');
     worker.port.close();
   };
+  // It could not be loaded: the server was just being started anew, or the browser allows none here.
+  worker.onerror = () => {
+    close();
+    close = openOwn();
+  };
+  return () => close();
 }
 
 /** A stream of its own, for browsers that share none between tabs (many phones); not held while nobody looks. */

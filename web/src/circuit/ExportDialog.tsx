@@ -36,6 +36,8 @@ export function ExportDialog({ points, onClose }: { points: Point[]; onClose: ()
     <FormDialog
       title="Export readings"
       verb="Save CSV"
+      // A period is soon chosen again.
+      dirty={false}
       onClose={onClose}
       onSubmit={(e) => {
         e.preventDefault();
