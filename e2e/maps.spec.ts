@@ -141,7 +141,12 @@ test('a device that was taken off is found at its circuit, and the same unit goe
   const before = await of<Named & { mapId: number; linkId: number; unit: number }>('/devices', 'Mixer meter');
   await page.goto(`/field?device=${before.id}`);
   await page.getByRole('button', { name: 'Take off' }).click();
-  await expect(page.getByText('Mixer meter was taken off. Its readings stay.')).toBeVisible();
+  // Where an earlier test has left a virtual meter that rests on it, that is said first.
+  const taken = page.getByText('Mixer meter was taken off. Its readings stay.');
+  const anyway = page.getByRole('button', { name: 'Take off Mixer meter' });
+  await expect(taken.or(anyway)).toBeVisible();
+  if (await anyway.isVisible()) await anyway.click();
+  await expect(taken).toBeVisible();
   await page.goto(`/board?at=${mixer.id}`);
   await page.getByText(/Read here before: Mixer meter, until/).click();
   const chip = page.getByRole('group', { name: 'Quantities of Mixer meter' }).getByRole('button').first();

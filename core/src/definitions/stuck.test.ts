@@ -20,7 +20,7 @@ it.each([
   ['a temperature', 'temperature', 20.5, 0, 600 * MIN, false],
   ['a contact', 'contact-state', 1, 0, 600 * MIN, false],
 ] as const)('%s', (_, quantity, value, step, sameFor, stuck) =>
-  expect(isStuck(quantity, value, step, sameFor)).toBe(stuck),
+  expect(isStuck({ quantity, phase: 'L1' }, value, step, sameFor)).toBe(stuck),
 );
 it.each([
   // 0.1 V a count
@@ -67,3 +67,6 @@ it.each([
 ])('a message that says %d %s is told in steps of %d', (read, unit, step) =>
   expect(stepOf(newMessage({ quantity: 'active-power', unit }), read)).toBeCloseTo(step, 9),
 );
+
+it('the voltage of a battery at rest is still', () =>
+  expect(isStuck({ quantity: 'voltage', phase: 'DC' }, 48.6, 0.01, 600 * MIN)).toBe(false));

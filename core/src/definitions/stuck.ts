@@ -1,4 +1,4 @@
-import type { Quantity } from '../quantities/index.js';
+import type { Phase, Quantity } from '../quantities/index.js';
 
 const MINUTE = 60_000;
 /**
@@ -18,11 +18,19 @@ const FINE = 0.0005;
 
 /**
  * Whether a reading that is not moving cannot be one.
+ * @param phase on which conductor it is
  * @param value base unit; at zero a load is off, and nothing is judged
  * @param step smallest change of the reading, base unit; 0 where it has none
  * @param sameForMs for how long it has read exactly this, over many readings
  */
-export function isStuck(quantity: Quantity, value: number, step: number, sameForMs: number): boolean {
+export function isStuck(
+  { quantity, phase }: { quantity: Quantity; phase: Phase | null },
+  value: number,
+  step: number,
+  sameForMs: number,
+): boolean {
   const still = STILL[quantity];
+  // A battery at rest is still.
+  if (phase === 'DC') return false;
   return still !== undefined && value !== 0 && step <= FINE * Math.abs(value) && sameForMs >= still;
 }

@@ -60,12 +60,12 @@ export class DevicesService {
     }));
   }
 
-  private stuckValue({ id: pointId, definition }: KnownPoint): StuckValue[] {
+  private stuckValue({ id: pointId, definition, phase }: KnownPoint): StuckValue[] {
     const since = this.live.sameSince(pointId);
     const value = this.live.get(pointId)?.v ?? null;
     if (since === null || value === null) return [];
     const { quantity, name } = definition;
-    if (!isStuck(quantity, value, stepOf(definition, value), Date.now() - since)) return [];
+    if (!isStuck({ quantity, phase }, value, stepOf(definition, value), Date.now() - since)) return [];
     return [{ pointId, name, value, unit: quantityInfo(quantity).unit, since }];
   }
 
