@@ -84,6 +84,8 @@ async function jest(folder) {
         '--experimental-vm-modules',
         bin('jest/bin/jest.js'),
         '--forceExit',
+        // Most of the tests wait for devices more than they compute: two at a time also where there are but two cores.
+        '--maxWorkers=2',
         '--json',
         `--outputFile=${report}`,
       ],

@@ -101,7 +101,7 @@ it('an older version is answered with 409 and what is there now; the newest, or 
   const made = await site();
   const kinds: [path: string, list: string, key: string, id: number, change: object, omit: string[]][] = [
     ['/links', '/links', 'id', made.link.id, { name: 'Other broker' }, ['health', 'hasPassword']],
-    ['/devices', '/devices', 'id', made.device.id, { name: 'Other meter' }, ['health', 'pointIds']],
+    ['/devices', '/devices', 'id', made.device.id, { name: 'Other meter' }, ['health', 'pointIds', 'stuck']],
     [
       '/installation',
       '/installation',
