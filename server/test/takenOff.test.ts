@@ -80,6 +80,11 @@ it('a device that was taken off: its readings are found at its place, shown and 
   expect(Math.abs((former[0]?.removedAt ?? 0) - Date.now())).toBeLessThan(10_000);
   expect(await valuesOf(power.id)).toEqual(expect.arrayContaining([100, 200, 300]));
   expect(await exported(power.id)).toHaveLength(4);
+  // In another window it is changed: that one is told that it is gone, and does not bring it back.
+  expect(
+    (await loka.raw(`/devices/${device}`, 'PUT', { linkId: link.id, mapId, name: 'Other', topic: 'oven' }))
+      .status,
+  ).toBe(404);
   // Nothing more is taken in.
   await post(BEGUN + 300, 999);
   expect(await exported(power.id)).toHaveLength(4);

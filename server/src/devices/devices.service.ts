@@ -221,10 +221,11 @@ export class DevicesService {
   }
 
   async updateDevice(id: number, input: DeviceInput): Promise<{ id: number }> {
-    if (!(await this.book.devices.existsBy({ id }))) throw notFound('device', id);
+    if (!(await this.book.devices.existsBy({ id, removedAt: IsNull() }))) throw notFound('device', id);
     await this.checkDevice(input, id);
     return this.changed(async (tables) => {
-      await changeVersioned(tables, DeviceEntity, { id }, input, { what: 'device' });
+      const where = { id, removedAt: IsNull() };
+      await changeVersioned(tables, DeviceEntity, where, input, { what: 'device' });
       return { result: { id }, deviceIds: [id] };
     });
   }
