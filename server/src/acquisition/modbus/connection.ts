@@ -1,6 +1,7 @@
 import type { LinkInput } from '@loka/contract/links';
 import { isBitKind, MAX_BITS, type Span } from '@loka/core/registers';
 import modbus from 'modbus-serial';
+import type { EventEmitter } from 'node:events';
 import { Socket } from 'node:net';
 import pTimeout from 'p-timeout';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
@@ -28,6 +29,12 @@ export const SERIAL_NOT_OPEN = 'SERIAL_NOT_OPEN';
 /** How the library names a unit that gives no answer, and a connection that is closed. */
 export const TIMED_OUT = 'TransactionTimedOutError';
 export const PORT_NOT_OPEN = 'PortNotOpenError';
+/** An answer may be later than its time-out by this many more of them. */
+const LATEST = 4;
+/** A unit that has not answered more often than this in a row is dead. */
+const ALIVE = 2;
+/** A line is quiet when nothing has come for this time, ms: longer than the pause within a frame at any speed. */
+const QUIET = 50;
 /** A port that takes longer to close is given up, ms. */
 const CLOSING = 500;
 
@@ -36,7 +43,9 @@ export class Connection {
   private client: Client | null = null;
   private readyAt = 0;
   /** An answer on a serial line that did not come in time may still come, and would be taken for the next one. */
-  private stale = false;
+  private settling: Promise<void> | null = null;
+  /** How often in a row a unit has not answered. */
+  private readonly silences = new Map<number, number>();
   /** A serial port can only be opened again when it has been closed. */
   private closed: Promise<void> = Promise.resolve();
 
@@ -158,16 +167,23 @@ export class Connection {
     const client = this.client as Client;
     const wait = this.readyAt - performance.now();
     if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
-    if (this.stale) drain(client);
-    this.stale = false;
+    if (this.settling) {
+      await this.settling;
+      this.settling = null;
+      drain(client);
+    }
     client.setID(unit);
     try {
-      return await question(client);
+      const answer = await question(client);
+      this.silences.delete(unit);
+      return answer;
     } catch (error) {
-      // Nobody asks anything for as long as was waited: what comes late comes now, and is thrown away.
+      // Nobody asks anything until what comes late has come, and is thrown away. Of one that has answered lately it is waited
+      // for longer; one that is dead says nothing, and the others on the line wait for it no longer than they must.
       if (this.address.kind === 'modbus-serial' && (error as Error).name === TIMED_OUT) {
-        this.stale = true;
-        this.readyAt = performance.now() + this.address.timeoutMs;
+        const silent = (this.silences.get(unit) ?? 0) + 1;
+        this.silences.set(unit, silent);
+        this.settling = settled(client, this.address.timeoutMs * (silent <= ALIVE ? LATEST : 1));
       }
       // The library lets a request run into its time-out when the socket is closed under it.
       if ((error as { modbusCode?: number }).modbusCode === undefined && !client.isOpen)
@@ -183,9 +199,29 @@ export class Connection {
 interface Port {
   destroy?: unknown;
   /** The socket, or the serial port, of a framing that has no destroy of its own. */
-  _client?: { destroy?: () => void };
+  _client?: EventEmitter & { destroy?: () => void };
   /** What has come over a serial line and has not been taken for an answer. */
   _buffer?: Buffer;
+}
+
+/** Resolves when a unit has said what it had still to say and the line is quiet again, or after so many milliseconds. */
+function settled(client: Client, longest: number): Promise<void> {
+  const line = (client as unknown as { _port?: Port })._port?._client;
+  return new Promise((resolve) => {
+    let quiet: NodeJS.Timeout | undefined;
+    const end = () => {
+      clearTimeout(quiet);
+      clearTimeout(limit);
+      line?.off('data', heard);
+      resolve();
+    };
+    const limit = setTimeout(end, longest);
+    const heard = () => {
+      clearTimeout(quiet);
+      quiet = setTimeout(end, QUIET);
+    };
+    line?.on('data', heard);
+  });
 }
 
 /** Throws away what has come unasked for. */
