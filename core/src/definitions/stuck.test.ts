@@ -26,6 +26,7 @@ it.each([
   // 0.1 V a count
   [
     newPoint({
+      key: 'v',
       type: 'uint16',
       quantity: 'voltage',
       unit: 'V',
@@ -36,6 +37,7 @@ it.each([
   // 0.01 kW a count
   [
     newPoint({
+      key: 'v',
       type: 'int32',
       quantity: 'active-power',
       unit: 'kW',
@@ -46,6 +48,7 @@ it.each([
   // 0–9999 stands for 0–60 A: 60 / 9999
   [
     newPoint({
+      key: 'v',
       type: 'uint16',
       quantity: 'current',
       unit: 'A',
@@ -53,8 +56,8 @@ it.each([
     }),
     0.0060006,
   ],
-  [newPoint({ type: 'float32', quantity: 'voltage', unit: 'V' }), 0],
-  [newMessage({ quantity: 'voltage', unit: 'V' }), 0],
+  [newPoint({ key: 'v', type: 'float32', quantity: 'voltage', unit: 'V' }), 0],
+  [newMessage({ key: 'v', quantity: 'voltage', unit: 'V' }), 0],
 ])('the step of %j', (definition, step) => expect(stepOf(definition)).toBeCloseTo(step, 7));
 
 it.each([
@@ -65,7 +68,7 @@ it.each([
   [83, 'kW', 1],
   [1500, 'kW', 100],
 ])('a message that says %d %s is told in steps of %d', (read, unit, step) =>
-  expect(stepOf(newMessage({ quantity: 'active-power', unit }), read)).toBeCloseTo(step, 9),
+  expect(stepOf(newMessage({ key: 'v', quantity: 'active-power', unit }), read)).toBeCloseTo(step, 9),
 );
 
 it('the voltage of a battery at rest is still', () =>
