@@ -79,6 +79,45 @@ it('messages of every odd kind are counted as misread, acknowledged, and what co
   expect(health?.faults.find((f) => f.kind === 'not understood')?.count).toBeGreaterThan(5);
 }, 60_000);
 
+/** A payload that was right once, with some of it cut out, doubled, or turned into something else. */
+function spoiled(random: () => number): string {
+  const whole = JSON.stringify({
+    power: random() * 3000,
+    v: random() * 1e6,
+    at: Date.now() - random() * 1e9,
+    note: 'ä€😀',
+  });
+  let text = whole;
+  for (let i = 0; i <= random() * 4; i++) {
+    const at = Math.floor(random() * text.length);
+    const length = Math.floor(random() * 12);
+    const put = ['', '"', '{', ']', '-', 'e999', 'null', '\\u0000', 'NaN', ',,', text.slice(at, at + 20)][
+      Math.floor(random() * 11)
+    ] as string;
+    text = text.slice(0, at) + put + text.slice(at + length);
+  }
+  return text.replace(/[\r\n]/g, ' ');
+}
+
+it('three thousand spoiled messages on all its topics: each is read or misread, acknowledged, and what comes afterwards is read', async () => {
+  const random = seeded(Number(process.env.LOKA_SEED ?? 20_261_126));
+  for (const topic of ['plug/report', 'plug/online', 'plug/online/', 'plug//report'])
+    await broker.publishLines(
+      topic,
+      Array.from({ length: 750 }, () => spoiled(random)),
+    );
+  await broker.publish('plug/online', 'yes');
+  await until('it goes on', async () => {
+    await broker.publish('plug/report', '{"power":43}', '-q', '1');
+    return newest(loka, points, device, 'power')?.v === 43;
+  });
+  const health = (await loka.ask<Device[]>('/devices')).find((d) => d.id === device)?.health;
+  expect(health?.faults.find((f) => f.kind === 'not understood')?.count).toBeGreaterThan(300);
+  // What was stored of them is a number, or says that it is none.
+  const [rows] = await loka.sql.query('SELECT COUNT(*) AS n FROM samples WHERE v IS NULL AND q < 128');
+  expect(rows).toEqual([{ n: 0 }]);
+}, 60_000);
+
 const VALUES: ((random: () => number) => unknown)[] = [
   () => null,
   () => [],
