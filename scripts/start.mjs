@@ -46,7 +46,8 @@ await main(async () => {
       startBuilding(folder, life),
       firstTime ? writeHistory(folder, life) : null,
     ]);
-    giveTo(account(), folder);
+    mkdirSync(join(folder, 'data'), { recursive: true });
+    giveTo(account(), join(folder, 'data'));
     const env = { ...database.env, LOKA_DATA: join(folder, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
     if (history) {
       say('loading the sample site');

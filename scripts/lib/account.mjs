@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, lstatSync } from 'node:fs';
+import { chmodSync, chownSync, existsSync, lchownSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { findProgram, ROOT } from './places.mjs';
 import { say } from './say.mjs';
 
@@ -69,11 +70,21 @@ export function bound(command, args, as, port = 0) {
   return [setpriv, ['--pdeathsig=TERM', ...(as ? privileges(as) : []), ...rights, '--', command, ...args]];
 }
 
-/** Makes a folder and everything in it the account's, where it is not. */
-export function giveTo(as, folder) {
-  if (!as || !existsSync(folder)) return;
-  spawnSync('chown', ['-R', '-h', `${as.uid}:${as.gid}`, folder]);
+/**
+ * Makes something the account's, a folder with everything in it. Only what that account has to write or to read: what root
+ * writes lies in folders that are root's, where nobody can lay a link in its way.
+ */
+export function giveTo(as, path) {
+  if (!as || !existsSync(path)) return;
+  spawnSync('chown', ['-R', '-h', `${as.uid}:${as.gid}`, path]);
 }
 
-/** Whether a folder belongs to the account. */
-export const isOf = (as, folder) => !as || lstatSync(folder).uid === as.uid;
+/** Makes a folder one that root alone writes in, and that the account may go through to what it was given there. */
+export function passThrough(as, folder) {
+  if (!as) return;
+  chownSync(folder, 0, 0);
+  chmodSync(folder, 0o711);
+  // An earlier version gave it whole to the account.
+  for (const entry of readdirSync(folder, { withFileTypes: true }))
+    if (!entry.isDirectory()) lchownSync(join(folder, entry.name), 0, 0);
+}

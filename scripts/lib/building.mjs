@@ -80,7 +80,8 @@ export function loadSampleSite(folder, building, env, historyFile) {
     if (building.ports[link.ref] !== undefined) link.port = building.ports[link.ref];
   const siteFile = join(folder, 'site.json');
   writeFileSync(siteFile, JSON.stringify(site));
-  giveTo(account(), folder);
+  giveTo(account(), siteFile);
+  if (historyFile) giveTo(account(), historyFile);
   return run(
     process.execPath,
     [join(ROOT, 'server/dist/import/main.js'), siteFile, ...(historyFile ? [historyFile] : [])],

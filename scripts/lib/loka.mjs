@@ -1,7 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { lifeOf, loadSampleSite, startBuilding, writeHistory } from './building.mjs';
-import { account, giveTo } from './account.mjs';
+import { account, giveTo, passThrough } from './account.mjs';
 import { SERVER_FLAGS } from './machine.mjs';
 import { ROOT } from './places.mjs';
 import { freePort } from './ports.mjs';
@@ -10,13 +10,14 @@ import { start } from './processes.mjs';
 /** Starts a whole Loka with its building in a folder of its own; with `name` "sample" the sample site is loaded. */
 export async function startLoka(folder, name, database, env) {
   const own = join(folder, name);
-  mkdirSync(own, { recursive: true });
+  mkdirSync(join(own, 'data'), { recursive: true });
+  passThrough(account(), own);
+  giveTo(account(), join(own, 'data'));
   const life = await lifeOf(own, 0);
   const building = await startBuilding(own, life);
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
   if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
   const port = await freePort();
-  giveTo(account(), own);
   await start(process.execPath, [...SERVER_FLAGS, join(ROOT, 'server/dist/main.js')], {
     what: 'the server',
     as: account(),

@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { account, giveTo } from './account.mjs';
+import { basename, join } from 'node:path';
+import { account, giveTo, passThrough } from './account.mjs';
 import { findProgram } from './places.mjs';
 import { freePort } from './ports.mjs';
 import { run, start } from './processes.mjs';
@@ -22,8 +22,7 @@ const user = (as) => (!as && process.getuid?.() === 0 ? ['--user=root'] : []);
 export async function startMariadb(folder, { fast = false, databases = ['loka'], keepUp = false } = {}) {
   const as = account();
   mkdirSync(folder, { recursive: true, mode: 0o700 });
-  // It may have been root's before.
-  giveTo(as, folder);
+  passThrough(as, folder);
   const data = join(folder, 'mariadb');
   const first = !existsSync(join(data, 'mysql'));
   if (first) {
@@ -31,6 +30,8 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     if (!installer)
       throw new Stop('mariadb-install-db is missing; install the Debian package mariadb-server-core.');
     rmSync(data, { recursive: true, force: true });
+    mkdirSync(data, { mode: 0o700 });
+    giveTo(as, data);
     await run(
       installer,
       [
@@ -43,6 +44,8 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
       { what: 'preparing the database folder', quiet: true, as },
     );
   }
+  // It may have been root's before.
+  giveTo(as, data);
   const password = passwordOf(folder);
   // A socket's path may be no longer than 107 bytes, which a project folder easily is.
   const sockets = mkdtempSync(join(tmpdir(), 'loka-db-'));
@@ -73,7 +76,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     `--socket=${socket}`,
     `--port=${port}`,
     '--bind-address=127.0.0.1',
-    `--pid-file=${join(folder, 'mariadb.pid')}`,
+    `--pid-file=${join(data, 'mariadb.pid')}`,
     `--init-file=${init}`,
     '--skip-name-resolve',
     '--character-set-server=utf8mb4',
@@ -149,8 +152,8 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
 /** A start that was killed could not clear up behind itself; the one after it does. */
 function forgetSocketsOfLast(folder, sockets) {
   const note = join(folder, 'sockets');
-  const last = existsSync(note) ? readFileSync(note, 'utf8') : '';
-  if (last.startsWith(join(tmpdir(), 'loka-db-'))) rmSync(last, { recursive: true, force: true });
+  const last = existsSync(note) ? basename(readFileSync(note, 'utf8')) : '';
+  if (/^loka-db-\w{6}$/.test(last)) rmSync(join(tmpdir(), last), { recursive: true, force: true });
   writeFileSync(note, sockets);
 }
 

@@ -2,7 +2,7 @@ import type { HealthReport } from '@loka/contract/health';
 import type { Device } from '@loka/contract/devices';
 import type { MadeLink } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startMariadb, type RunningMariadb } from '../../scripts/lib/mariadb.mjs';
@@ -24,23 +24,9 @@ let meter: Point;
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'loka-full-'));
   [database, broker] = await Promise.all([startMariadb(folder, { fast: true }), Mosquitto.start()]);
-  const dataFolder = mkdtempSync(join(tmpdir(), 'loka-data-'));
-  spool = join(dataFolder, 'spool', 'samples.ndjson');
-  mkdirSync(join(dataFolder, 'spool'));
-  loka = await Loka.start({
-    port: 0,
-    dataFolder,
-    webFolder: null,
-    allowedNetworks: null,
-    acquire: true,
-    database: {
-      host: '127.0.0.1',
-      port: database.port,
-      user: 'loka',
-      password: database.password,
-      name: 'loka_full',
-    },
-  });
+  const config = Loka.on(database, 'loka_full');
+  spool = join(config.dataFolder, 'spool', 'samples.ndjson');
+  loka = await Loka.start(config);
   await nameSite(loka);
   link = await loka.ask<MadeLink>('/links', 'POST', { name: 'Door', kind: 'http-push' });
   const mqtt = await loka.ask<MadeLink>('/links', 'POST', {

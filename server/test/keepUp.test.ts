@@ -23,7 +23,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 it('a MariaDB that dies is started again on the same data, and not after it was stopped', async () => {
   const database: RunningMariadb = await startMariadb(folder, { fast: true, keepUp: true });
-  const pid = () => Number(readFileSync(join(folder, 'mariadb.pid'), 'utf8'));
+  const pid = () => Number(readFileSync(join(folder, 'mariadb', 'mariadb.pid'), 'utf8'));
   const first = pid();
   const answers = async () => {
     try {

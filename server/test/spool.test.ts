@@ -19,21 +19,7 @@ describe('the database goes away while readings come in', () => {
     folder = mkdtempSync(join(tmpdir(), 'loka-spool-'));
     database = await startMariadb(folder, { fast: true });
     building = await TestBuilding.start();
-    const config = {
-      port: 0,
-      dataFolder: mkdtempSync(join(tmpdir(), 'loka-data-')),
-      webFolder: null,
-      allowedNetworks: null,
-      acquire: true,
-      database: {
-        host: '127.0.0.1',
-        port: database.port,
-        user: 'loka',
-        password: database.password,
-        name: 'loka_spool',
-      },
-    };
-    loka = await Loka.start(config);
+    loka = await Loka.start(Loka.on(database, 'loka_spool'));
     site = await makeSite(loka, building, ['main-meter']);
   }, 120_000);
   afterAll(async () => {

@@ -52,6 +52,18 @@ export class Loka {
     );
   }
 
+  /** A configuration on a MariaDB of the test's own. */
+  static on({ port, password }: { port: number; password: string }, name: string): Config {
+    return {
+      port: 0,
+      dataFolder: mkdtempSync(join(tmpdir(), 'loka-data-')),
+      webFolder: null,
+      allowedNetworks: null,
+      acquire: true,
+      database: { host: '127.0.0.1', port, user: 'loka', password, name },
+    };
+  }
+
   /** Stops it; the data stay for another start. */
   async halt(): Promise<void> {
     await this.sql.end();
