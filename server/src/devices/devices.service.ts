@@ -61,12 +61,12 @@ export class DevicesService {
   }
 
   private stuckValue({ id: pointId, definition, phase }: KnownPoint): StuckValue[] {
-    const since = this.live.sameSince(pointId);
+    const standing = this.live.standing(pointId);
     const value = this.live.get(pointId)?.v ?? null;
-    if (since === null || value === null) return [];
+    if (standing === null || value === null) return [];
     const { quantity, name } = definition;
-    if (!isStuck({ quantity, phase }, value, stepOf(definition, value), Date.now() - since)) return [];
-    return [{ pointId, name, value, unit: quantityInfo(quantity).unit, since }];
+    if (!isStuck({ quantity, phase }, value, stepOf(definition, value), standing.forMs)) return [];
+    return [{ pointId, name, value, unit: quantityInfo(quantity).unit, since: standing.since }];
   }
 
   /** Makes a device. One that goes on from another that was taken off is that one again: its values, their places and readings. */

@@ -7,6 +7,15 @@ const KEPT = 4;
 /** Readings alike below which nothing is said of their standing still. */
 const MANY = 60;
 
+/** Readings of a point that are exactly the same. */
+interface Run {
+  raw: number;
+  since: number;
+  firstAt: number;
+  lastAt: number;
+  readings: number;
+}
+
 /** A reading with when it was read, by a clock that nobody sets, ms; long ago where nobody knows. */
 export interface ArrivedReading extends LiveReading {
   at: number;
@@ -16,7 +25,7 @@ export interface ArrivedReading extends LiveReading {
 @Injectable()
 export class LiveReadings {
   readonly stream = new Subject<ArrivedReading[]>();
-  private readonly runs = new Map<number, { raw: number; since: number; readings: number }>();
+  private readonly runs = new Map<number, Run>();
   /** The latest ones of each point, newest last. */
   private readonly latest = new Map<number, ArrivedReading[]>();
 
@@ -34,17 +43,24 @@ export class LiveReadings {
     this.stream.next(readings);
   }
 
-  /** Since when a point reads exactly the same, over many readings, UTC ms; null while it moves. What is lost in between changes nothing. */
-  sameSince(pointId: number): number | null {
+  /**
+   * Since when a point reads exactly the same, over many readings, UTC ms, and for how long, by a clock that nobody sets;
+   * null while it moves. What is lost in between changes nothing.
+   */
+  standing(pointId: number): { since: number; forMs: number } | null {
     const run = this.runs.get(pointId);
-    return run && run.readings >= MANY ? run.since : null;
+    return run && run.readings >= MANY ? { since: run.since, forMs: run.lastAt - run.firstAt } : null;
   }
 
-  private follow({ pointId, raw, t }: ArrivedReading): void {
-    if (raw === null) return;
+  private follow({ pointId, raw, t, at }: ArrivedReading): void {
+    // When a retained message was said, nobody knows.
+    if (raw === null || !Number.isFinite(at)) return;
     const run = this.runs.get(pointId);
-    if (run?.raw === raw) run.readings++;
-    else this.runs.set(pointId, { raw, since: t, readings: 1 });
+    if (run?.raw !== raw) this.runs.set(pointId, { raw, since: t, firstAt: at, lastAt: at, readings: 1 });
+    else {
+      run.readings++;
+      run.lastAt = at;
+    }
   }
 
   get(pointId: number): ArrivedReading | undefined {
