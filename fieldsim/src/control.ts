@@ -3,6 +3,8 @@ import type { LoadMode } from './building/building.js';
 import { FAULT_KINDS, type Fault, type ModbusDeviceServer } from './devices/modbusServer.js';
 import { NODE_FAULTS, type MessageNode, type NodeFault } from './messages/node.js';
 import { valuesOf, type Site } from './site.js';
+import { wiringFault } from './wiring/wiring.js';
+import { PAGE } from './page.js';
 
 /** What the control port acts on. */
 export interface Controlled {
@@ -18,12 +20,20 @@ export interface Controlled {
  *   PUT  /devices/NAME/fault  {kind, ms?, code?} none, down, silent, slow, exception, stuck; with {unit}, one unit
  *                                                behind a gateway falls silent or answers again
  *   PUT  /nodes/NAME/fault    {kind}             none, silent, down, garbled
+ *   PUT  /wiring/NAME         {kind, …}          how a meter is wired: none, reversed {lines?}, swapped {lines}, wrong-phase
+ *                                                {line}, both-conductors, bypassed {share}, other-circuit {load},
+ *                                                wrong-ratio {factor}, stuck, clipped {amperes}
+ *   GET  /                                       a page to do it with
  *   PUT  /clamps/N/reversed   {reversed}         N from 1
  *   PUT  /relays/N/welded     {welded}           N from 1
  *   PUT  /loads/NAME          {mode}             auto, on, off
  */
 export function startControl(controlled: Controlled, port: number): Promise<Server> {
   const server = createServer((request, response) => {
+    if (request.method === 'GET' && request.url === '/') {
+      response.writeHead(200, PAGE_HEADERS).end(PAGE);
+      return;
+    }
     handle(controlled, request).then(
       (body) => reply(response, 200, body),
       (error: Error) => reply(response, 400, { error: error.message }),
@@ -34,6 +44,12 @@ export function startControl(controlled: Controlled, port: number): Promise<Serv
     server.listen(port, '127.0.0.1', () => resolve(server));
   });
 }
+
+const PAGE_HEADERS = {
+  'content-type': 'text/html; charset=utf-8',
+  'content-security-policy':
+    "default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; connect-src 'self'",
+};
 
 function reply(response: ServerResponse, status: number, body: unknown): void {
   response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
@@ -48,6 +64,8 @@ async function handle(controlled: Controlled, request: IncomingMessage): Promise
   const index = Number(name) - 1;
   if (area === 'devices' && what === 'fault') await deviceFault(controlled, name, body);
   else if (area === 'nodes' && what === 'fault') await nodeFault(controlled, name, String(body.kind));
+  else if (area === 'wiring')
+    oneOf([...site.wiring.places.values()], (p) => p.name, name, 'meter').set(wiringFault(body));
   else if (area === 'clamps' && what === 'reversed')
     toggle(site.clampNode.reversed, index, body.reversed === true);
   else if (area === 'relays' && what === 'welded')
@@ -89,6 +107,8 @@ function state({ site, servers, nodes }: Controlled) {
     supply: building.supply,
     loads: Object.fromEntries(building.flows),
     contacts: Object.fromEntries(building.contacts),
+    modes: Object.fromEntries(building.modes),
+    wiring: Object.fromEntries([...site.wiring.places.values()].map((p) => [p.name, p.fault])),
     devices: Object.fromEntries(valuesOf(site).map(({ name, values }) => [name, values])),
     faults: Object.fromEntries([
       ...servers.map((s) => [s.name, s.fault] as const),

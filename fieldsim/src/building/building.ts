@@ -1,4 +1,4 @@
-import { LINES, NOMINAL_VOLTS, type Draw, type Line, type Load } from './load.js';
+import { LINES, NOMINAL_VOLTS, threePhase, type Draw, type Line, type Load } from './load.js';
 import { LocalClock } from './localTime.js';
 import { drift, noise } from './noise.js';
 import { ColdRoom } from './loads/coldRoom.js';
@@ -43,6 +43,13 @@ const FORCED: Record<string, Draw[]> = {
   espresso: [{ line: 'L3', watts: 2842, powerFactor: 1, exponent: 2 }],
   'bakery-lighting': [{ line: 'L1', watts: 640, powerFactor: 0.93, exponent: 0 }],
   'cold-room': [{ line: 'L2', watts: 808, powerFactor: 0.8, exponent: 1 }],
+  'deck-oven': threePhase(14_000, 1, 2),
+  mixer: threePhase(2_400, 0.79, 1),
+  prover: [{ line: 'L3', watts: 1800, powerFactor: 1, exponent: 2 }],
+  'display-counter': [{ line: 'L1', watts: 530, powerFactor: 0.76, exponent: 1 }],
+  dishwasher: [{ line: 'L2', watts: 3000, powerFactor: 1, exponent: 2 }],
+  'shop-lighting': [{ line: 'L2', watts: 480, powerFactor: 0.93, exponent: 0 }],
+  'extraction-fan': [{ line: 'L1', watts: 740, powerFactor: 0.63, exponent: 0 }],
 };
 
 /**
@@ -80,6 +87,7 @@ export class Building {
   supply: Flow = emptyFlow(NOMINAL_VOLTS);
   frequency = 50;
 
+  private readonly stepped: ((ms: number) => void)[] = [];
   private readonly clock: LocalClock;
   private readonly onSince = new Map<string, number>();
   private volts: Record<Line, number> = { L1: 230, L2: 230, L3: 230 };
@@ -99,6 +107,11 @@ export class Building {
    */
   advance(t: number, stepMs: number): void {
     while (this.t < t) this.step(Math.min(stepMs - (this.t % stepMs), t - this.t));
+  }
+
+  /** Has something follow every step. */
+  onStep(follow: (ms: number) => void): void {
+    this.stepped.push(follow);
   }
 
   private step(ms: number): void {
@@ -121,6 +134,7 @@ export class Building {
     this.generate(supply, ms, clock.hour);
     this.settle(supply);
     this.count('supply', supply, ms);
+    for (const follow of this.stepped) follow(ms);
   }
 
   /** The sun and the battery take their part of what would otherwise come from the grid. */

@@ -1,5 +1,6 @@
 import type { Building, Flow } from '../building/building.js';
 import type { Line } from '../building/load.js';
+import type { MeteredPlace } from '../wiring/wiring.js';
 import type { NodeSpec } from './node.js';
 
 const BASE = 'brindlewick';
@@ -7,14 +8,15 @@ const round = (value: number, digits: number): number => Number(value.toFixed(di
 
 /** A plug meter with a relay: one JSON with several values every two seconds, its switch on topics of its own. */
 export function plugMeter(
-  name: string,
   building: Building,
+  place: MeteredPlace,
   load: string,
   line: Line,
   counter: number,
 ): NodeSpec {
+  const { name } = place;
   const base = `${BASE}/${name}`;
-  const flow = (): Flow['L1'] => (building.flows.get(load) ?? building.supply)[line];
+  const flow = (): Flow['L1'] => place.flow()[line];
   const values = () => {
     const { volts, amperes, watts, vars } = flow();
     const apparent = Math.hypot(watts, vars);
@@ -23,7 +25,7 @@ export function plugMeter(
       current: round(amperes, 3),
       power: round(watts, 1),
       'power-factor': round(apparent > 0.5 ? watts / apparent : 1, 2),
-      'energy-import': round(counter + (building.energy.get(load) ?? 0), 0),
+      'energy-import': round(counter + (building.energy.get(load) ?? 0) + place.counter.taken, 0),
       contact: (building.contacts.get(load) ?? true) ? 1 : 0,
     };
   };
@@ -55,8 +57,9 @@ export function plugMeter(
 }
 
 /** A bare clamp with a radio and no voltage: a plain number of amperes every five seconds. */
-export function bareClamp(name: string, building: Building, load: string, line: Line): NodeSpec {
-  const amperes = () => round((building.flows.get(load) ?? building.supply)[line].amperes, 2);
+export function bareClamp(place: MeteredPlace, line: Line): NodeSpec {
+  const { name } = place;
+  const amperes = () => round(place.flow()[line].amperes, 2);
   return {
     name,
     everyMs: 5000,
