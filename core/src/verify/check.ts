@@ -1,0 +1,58 @@
+/** What a check comes to. */
+export type CheckVerdict = 'pass' | 'fail' | 'cannot-tell';
+
+export const CHECK_KINDS = [
+  'supply',
+  'alive',
+  'zero',
+  'through',
+  'phases',
+  'ratio',
+  'clipped',
+  'counter',
+  'parts',
+  'beside',
+] as const;
+export type CheckKind = (typeof CHECK_KINDS)[number];
+
+/** One line of the checklist: what is so, the numbers it rests on, and what to do. */
+export interface Check {
+  kind: CheckKind;
+  verdict: CheckVerdict;
+  /** What is so, as a sentence. */
+  says: string;
+  /** The numbers it rests on; '' with none. */
+  rests: string;
+  /** The likely cause of a failure; '' with none. */
+  cause: string;
+  /** What to do about it, or what would let Loka tell; '' with nothing. */
+  todo: string;
+}
+
+export const pass = (kind: CheckKind, says: string, rests = ''): Check => ({
+  kind,
+  verdict: 'pass',
+  says,
+  rests,
+  cause: '',
+  todo: '',
+});
+
+export const fail = (kind: CheckKind, says: string, rests: string, cause: string, todo: string): Check => ({
+  kind,
+  verdict: 'fail',
+  says,
+  rests,
+  cause,
+  todo,
+});
+
+/** @param todo what would let Loka tell */
+export const cannotTell = (kind: CheckKind, says: string, todo: string, rests = ''): Check => ({
+  kind,
+  verdict: 'cannot-tell',
+  says,
+  rests,
+  cause: '',
+  todo,
+});

@@ -1,0 +1,223 @@
+import { mean } from 'd3-array';
+import type { Channel, Look, Metered, Plate } from './circuit.js';
+import type { Line } from './phasors.js';
+import { findSteps, type Step } from './steps.js';
+import { levelBetween, paceOf, scatterOf, type Trace } from './trace.js';
+
+/** A change, and how far its scatter lets it be off (a standard deviation). */
+export interface Change {
+  by: number;
+  noise: number;
+}
+
+/** By how much one line conductor changed; what came is positive, also when the event was a load that went. */
+export interface LineChange {
+  line: Line;
+  /** V during the event. */
+  volts: number;
+  /** A of what came: from power and reactive power where both are known, else of the current's magnitude. */
+  amperes: number;
+  /** Standard deviation of `amperes` by the scatter of the readings. */
+  noise: number;
+  watts: number | null;
+  /** var; where they are not measured, by current and power, taken as lagging. */
+  vars: number | null;
+  varsMeasured: boolean;
+}
+
+/** A load that came or went, and what each meter saw of it. */
+export interface SeenEvent {
+  t: number;
+  on: boolean;
+  /** The plate of what was switched; null when it happened by itself. */
+  load: Plate | null;
+  own: LineChange[];
+  ownWatts: Change | null;
+  /** By line; empty where nothing above is read by line. */
+  above: LineChange[];
+  aboveWatts: Change | null;
+  others: { id: number; name: string; watts: Change }[];
+}
+
+/** Readings averaged on each side. */
+const BRACKET = 8;
+/** A motor has run up after this, ms. */
+const RUN_UP = 2000;
+/** How long after a switching its step is looked for, ms. */
+const HORIZON = 4_000;
+/** Events nearer to each other than this are one, ms. */
+const ONE_EVENT = 3000;
+
+interface Instant {
+  since: number;
+  t: number;
+  on: boolean;
+  load: Plate | null;
+}
+
+/** The events of a window: every known switching, and every step that the circuit's own meter shows beside. */
+export function eventsOf(look: Look): SeenEvent[] {
+  const steps: StepsOf = new Map();
+  for (const place of [look.own, ...(look.above ? [look.above] : []), ...look.others])
+    steps.set(place, stepsOf(place));
+  const ownSteps = steps.get(look.own) as Step[];
+  const aboveSteps = look.above ? (steps.get(look.above) as Step[]) : [];
+  const known = look.switchings.map((s): Instant => {
+    const step = nearest(ownSteps, s) ?? nearest(aboveSteps, s);
+    return { since: step?.since ?? s.t, t: step?.t ?? s.t, on: s.on, load: s.load };
+  });
+  const own: Instant[] = [];
+  for (const step of [...ownSteps].sort((a, b) => a.t - b.t)) {
+    const isKnown = known.some((k) => Math.abs(k.t - step.t) <= ONE_EVENT);
+    const before = own.at(-1);
+    if (isKnown || (before && step.t - before.t <= ONE_EVENT)) continue;
+    own.push({ since: step.since, t: step.t, on: step.height > 0, load: null });
+  }
+  const all = [...known, ...own].sort((a, b) => a.t - b.t);
+  return all.map((instant, i) =>
+    seen(look, steps, { ...instant, from: all[i - 1]?.t ?? -Infinity, to: all[i + 1]?.since ?? Infinity }),
+  );
+}
+
+type StepsOf = Map<Metered, Step[]>;
+
+/** The step that a switching made: the first one after it in its direction. */
+function nearest(steps: readonly Step[], { t, on }: Look['switchings'][number]): Step | undefined {
+  return steps
+    .filter((step) => step.t > t - 2000 && step.since < t + HORIZON && step.height > 0 === on)
+    .sort((a, b) => a.t - b.t)[0];
+}
+
+/** The steps of a metered place: of its currents by their size, of its power in magnitude where no current is read. */
+function stepsOf({ channels, total }: Metered): Step[] {
+  const currents = channels.flatMap((c) => (c.current ? findSteps(c.current, { least: 0.02 }) : []));
+  if (currents.length > 0 || channels.some((c) => c.current)) return currents;
+  const powers = channels.flatMap((c) => (c.power ? [c.power] : []));
+  return (powers.length > 0 ? powers : total ? [total] : [])
+    .map((trace) => ({ t: trace.t, v: trace.v.map(Math.abs) }))
+    .flatMap((trace) => findSteps(trace, { least: 2 }));
+}
+
+const anyTrace = ({ channels, total }: Metered): Trace | null =>
+  channels[0]?.current ?? channels[0]?.power ?? total;
+
+function seen({ circuit, own, above, others }: Look, steps: StepsOf, at: At): SeenEvent {
+  const sign = at.on ? 1 : -1;
+  const nominal = circuit.nominalVoltage;
+  const of = (place: Metered) => clearOf(at, steps.get(place) ?? []);
+  return {
+    t: at.t,
+    on: at.on,
+    load: at.load,
+    own: lineChanges(own, at, sign, nominal),
+    ownWatts: wattsOf(own, at, sign),
+    above: above ? lineChanges(above, of(above), sign, nominal) : [],
+    aboveWatts: above ? wattsOf(above, of(above), sign) : null,
+    others: others.flatMap((other) => {
+      const watts = wattsOf(other, of(other), sign);
+      return watts ? [{ id: other.id, name: other.name, watts }] : [];
+    }),
+  };
+}
+
+/** An event, with the brackets around it clear of what else happened at a meter. */
+function clearOf(at: At, steps: readonly Step[]): At {
+  const before = steps.filter((s) => s.t < at.since - ONE_EVENT / 2).map((s) => s.t);
+  const after = steps.filter((s) => s.since > at.t + ONE_EVENT / 2).map((s) => s.since);
+  return { ...at, from: Math.max(at.from, ...before), to: Math.min(at.to, ...after) };
+}
+
+type At = Instant & { from: number; to: number };
+
+function lineChanges({ channels }: Metered, at: At, sign: number, nominal: number): LineChange[] {
+  return channels.flatMap((channel) => {
+    const change = lineChange(channel, at, sign, nominal);
+    return change ? [change] : [];
+  });
+}
+
+function lineChange(channel: Channel, at: At, sign: number, nominal: number): LineChange | null {
+  const volts = channel.voltage ? levelsOf(channel.voltage, at) : null;
+  const [u0, u1] = volts ? [volts.before.mean, volts.after.mean] : [nominal, nominal];
+  const current = channel.current ? levelsOf(channel.current, at) : null;
+  const power = channel.power ? levelsOf(channel.power, at) : null;
+  const reactive = channel.reactive ? levelsOf(channel.reactive, at) : null;
+  if (!current && !power) return null;
+  const volt = (u0 + u1) / 2;
+  const currentNoise = current ? current.noise : 0;
+  if (!power)
+    return {
+      line: channel.line,
+      volts: volt,
+      amperes: sign * ((current?.after.mean as number) - (current?.before.mean as number)),
+      noise: currentNoise,
+      watts: null,
+      vars: null,
+      varsMeasured: false,
+    };
+  const watts = sign * (power.after.mean - power.before.mean);
+  const vars = reactive
+    ? sign * (reactive.after.mean - reactive.before.mean)
+    : current
+      ? sign *
+        (lagging(u1 * current.after.mean, power.after.mean) -
+          lagging(u0 * current.before.mean, power.before.mean))
+      : null;
+  const byMagnitude = current ? sign * (current.after.mean - current.before.mean) : null;
+  // With nothing before, the magnitude itself is what came; beside other loads it is the difference of phasors.
+  const alone =
+    current !== null && Math.min(current.before.mean, current.after.mean) < 0.1 * Math.abs(byMagnitude ?? 0);
+  const size = vars === null ? Math.abs(watts) / volt : Math.hypot(watts, vars) / volt;
+  return {
+    line: channel.line,
+    volts: volt,
+    amperes: alone ? (byMagnitude as number) : byMagnitude !== null && byMagnitude < 0 ? -size : size,
+    noise: Math.max(currentNoise, power.noise / volt),
+    watts,
+    vars,
+    varsMeasured: reactive !== null,
+  };
+}
+
+/** var of apparent and active power, taken as lagging. */
+const lagging = (apparent: number, watts: number): number =>
+  Math.sqrt(Math.max(0, apparent ** 2 - watts ** 2));
+
+/** W that came, over all lines; null where no power is read. */
+function wattsOf({ channels, total }: Metered, at: At, sign: number): Change | null {
+  const traces =
+    channels.every((c) => c.power !== null) && channels.length > 0
+      ? channels.map((c) => c.power as Trace)
+      : total
+        ? [total]
+        : [];
+  if (traces.length === 0) return null;
+  let [by, noise] = [0, 0];
+  for (const trace of traces) {
+    const levels = levelsOf(trace, at);
+    if (!levels) return null;
+    by += sign * (levels.after.mean - levels.before.mean);
+    noise = Math.hypot(noise, levels.noise);
+  }
+  return { by, noise };
+}
+
+const scatters = new WeakMap<Trace, number>();
+/** The scatter over the whole window: eight readings know their own badly. */
+function scatterOfTrace(trace: Trace): number {
+  const known = scatters.get(trace) ?? scatterOf(trace.v);
+  scatters.set(trace, known);
+  return known;
+}
+
+/** The levels of a trace before and after an event, clear of the switching itself and of the events beside it. */
+function levelsOf(trace: Trace, { since, t, from, to }: At) {
+  const pace = paceOf(trace) ?? 1000;
+  const wide = BRACKET * pace;
+  const before = levelBetween(trace, Math.max(from + RUN_UP, since - pace / 2 - wide), since, 2);
+  const start = t + Math.max(pace, RUN_UP);
+  const after = levelBetween(trace, start - 1, Math.min(to - 1, start + wide), 2);
+  if (!before || !after) return null;
+  const spread = Math.max(scatterOfTrace(trace), mean([before.spread, after.spread]) as number);
+  return { before, after, noise: spread * Math.sqrt(1 / before.count + 1 / after.count) };
+}

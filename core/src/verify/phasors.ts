@@ -1,0 +1,87 @@
+/** A line conductor. */
+export type Line = 'L1' | 'L2' | 'L3';
+export const LINES: readonly Line[] = ['L1', 'L2', 'L3'];
+
+/** Angle of a line's voltage, degrees, in a supply of positive sequence: L1 first, then L2, then L3 (IEC 60034-8, IEC 60445). */
+export const VOLTAGE_ANGLE: Readonly<Record<Line, number>> = { L1: 0, L2: -120, L3: 120 };
+
+/** What is read of one line conductor: means over the same seconds. */
+export interface LineReading {
+  /** The conductor that the reading is said to be of. */
+  line: Line;
+  /** V against neutral. */
+  volts: number;
+  /** A, a magnitude. */
+  amperes: number;
+  /** W; null where only the current is measured. */
+  watts: number | null;
+  /** var, positive where the current lags; null where it is not measured. */
+  vars: number | null;
+}
+
+/** How far a current lags its voltage, degrees; the sign is open where only power and current are known. */
+export interface Lag {
+  degrees: number;
+  signed: boolean;
+}
+
+const DEGREES = 180 / Math.PI;
+
+/** An angle between −180° (left out) and 180°. */
+export function wrapAngle(degrees: number): number {
+  const turned = ((degrees % 360) + 540) % 360;
+  return turned === 0 ? 180 : turned - 180;
+}
+
+/**
+ * By how much the current lags the voltage that it is multiplied with: atan2(Q, P) where reactive power is measured, else
+ * acos(P / (U·I)) without its sign (IEEE 1459, 3.1.1). Null where there is no power, or too little to tell.
+ */
+export function lagOf({ volts, amperes, watts, vars }: LineReading): Lag | null {
+  const apparent = volts * amperes;
+  if (watts === null || !(apparent > 0)) return null;
+  if (vars !== null && Math.hypot(watts, vars) > 0)
+    return { degrees: Math.atan2(vars, watts) * DEGREES, signed: true };
+  return { degrees: Math.acos(Math.max(-1, Math.min(1, watts / apparent))) * DEGREES, signed: false };
+}
+
+/** A phasor as it is drawn: its length in the unit of its kind, and its angle in degrees, L1's voltage upright at 0. */
+export interface Phasor {
+  line: Line;
+  volts: number;
+  voltageAngle: number;
+  amperes: number;
+  /** Null where it cannot be known. */
+  currentAngle: number | null;
+  /** Without the sign of the lag the current may lie at either side of its voltage; drawn lagging. */
+  mirrored: boolean;
+}
+
+/** The phasors of a circuit as its meter sees them. */
+export function phasorsOf(readings: readonly LineReading[]): Phasor[] {
+  return readings.map((reading) => {
+    const lag = lagOf(reading);
+    const voltageAngle = VOLTAGE_ANGLE[reading.line];
+    return {
+      line: reading.line,
+      volts: reading.volts,
+      voltageAngle,
+      amperes: reading.amperes,
+      currentAngle: lag === null ? null : wrapAngle(voltageAngle - lag.degrees),
+      mirrored: lag !== null && !lag.signed,
+    };
+  });
+}
+
+/**
+ * Current in the neutral, A: the sum of the line currents as phasors (Kirchhoff). Null where an angle is not known.
+ */
+export function neutralCurrent(phasors: readonly Phasor[]): number | null {
+  let [x, y] = [0, 0];
+  for (const { amperes, currentAngle } of phasors) {
+    if (currentAngle === null) return null;
+    x += amperes * Math.cos(currentAngle / DEGREES);
+    y += amperes * Math.sin(currentAngle / DEGREES);
+  }
+  return Math.hypot(x, y);
+}
