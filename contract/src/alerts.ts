@@ -47,9 +47,9 @@ export interface AlertRule extends AlertRuleInput {
 
 /**
  * What an alert is of: a reading beyond its limit, a switch that is locked out or stands otherwise than commanded, a cut-off
- * that sees nothing, or something that rests on what is no longer there.
+ * that sees nothing, something that rests on what is no longer there, or a meter that is wired wrongly.
  */
-export const ALERT_KINDS = ['limit', 'lockout', 'disagreement', 'blind', 'missing'] as const;
+export const ALERT_KINDS = ['limit', 'lockout', 'disagreement', 'blind', 'missing', 'wiring'] as const;
 export type AlertKind = (typeof ALERT_KINDS)[number];
 
 /** One occurrence of an alert. */

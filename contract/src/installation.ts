@@ -6,7 +6,7 @@ import {
   type NodeKind,
   type PowerFlow,
 } from '@loka/core/installation';
-import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max } from 'class-validator';
+import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max, Min } from 'class-validator';
 import { Versioned } from './versioned.js';
 
 /** Tripping characteristics (IEC 60898-1) and other protective devices of a way. */
@@ -42,6 +42,20 @@ export class NodeInput extends Versioned {
   @Max(6300, { message: 'At most 6300 A.' })
   ratedCurrent!: number | null;
 
+  /** W by the plate; null when nobody knows. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The power is a number in watts, for example 3000.' })
+  @IsPositive({ message: 'The power is above 0 W.' })
+  @Max(1e7, { message: 'At most 10 MW.' })
+  ratedPower?: number | null;
+
+  /** Power factor of what it feeds: 1 for heaters; null when nobody knows. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The power factor is a number, 1 for a heater.' })
+  @Min(0.1, { message: 'The power factor lies between 0.1 and 1.' })
+  @Max(1, { message: 'The power factor lies between 0.1 and 1.' })
+  powerFactor?: number | null;
+
   /** Whether power may flow out of it; null: as its values and its name show. */
   @IsOptional()
   @IsIn(POWER_FLOWS)
@@ -59,4 +73,6 @@ export interface InstallationNode extends NodeInput {
   feedsIn: boolean;
   job: Record<JobStage, boolean>;
   switchId: number | null;
+  /** What is wrong with its wiring, as far as its readings tell; null where nothing is known to be. */
+  wiringFault: string | null;
 }

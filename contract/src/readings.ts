@@ -29,7 +29,8 @@ export type ChangedTopic =
   | 'history'
   | 'doubts'
   | 'virtual-meters'
-  | 'searches';
+  | 'searches'
+  | 'verifications';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

@@ -21,6 +21,7 @@ import { SeriesModule } from './series/series.module.js';
 import { SensingModule } from './sensing/sensing.module.js';
 import { SearchModule } from './search/search.module.js';
 import { SiteModule } from './site/site.module.js';
+import { VerifyModule } from './verify/verify.module.js';
 import { VirtualModule } from './virtual/virtual.module.js';
 
 @Global()
@@ -56,6 +57,7 @@ export class AppModule {
         SearchModule,
         AlertsModule,
         ControlModule,
+        VerifyModule,
         HealthModule,
       ],
     };

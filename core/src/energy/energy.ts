@@ -164,6 +164,37 @@ export function energyOfCounts(
   return parts;
 }
 
+/** What somebody has said of the readings of a span. */
+interface Said {
+  from: number;
+  to: number;
+  counts: boolean;
+}
+
+/** A counter knows what happened in a gap, but not in one in which it was struck out: that time is not covered. */
+export function leaveOut(parts: EnergyParts, borders: readonly number[], said: readonly Said[]): EnergyParts {
+  const struck = said.filter(
+    (s, i) =>
+      !s.counts &&
+      !said.slice(i + 1).some((later) => later.counts && later.from <= s.from && later.to >= s.to),
+  );
+  if (struck.length === 0) return parts;
+  const covered = parts.covered.map((known, i) => {
+    const [a, b] = [borders[i] as number, borders[i + 1] as number];
+    const out = struck.reduce((sum, s) => sum + Math.max(0, Math.min(b, s.to) - Math.max(a, s.from)), 0);
+    return Math.max(0, Math.min(known, b - a - out));
+  });
+  // Nothing is known of a part of which all was struck out; nought would be a figure.
+  const known = (column: Float64Array) => column.map((v, i) => (covered[i] === 0 && v === 0 ? NaN : v));
+  return {
+    ...parts,
+    covered,
+    import: known(parts.import),
+    export: known(parts.export),
+    net: known(parts.net),
+  };
+}
+
 /** An increment of a counter over a gap in its readings, spread evenly. */
 export interface CountedGap {
   since: number;

@@ -1,5 +1,5 @@
 /** How far the job at a circuit is, in the order in which it is done. */
-export const JOB_STAGES = ['fitted', 'connected', 'calibrated', 'logging'] as const;
+export const JOB_STAGES = ['fitted', 'connected', 'verified', 'calibrated', 'logging'] as const;
 export type JobStage = (typeof JOB_STAGES)[number];
 
 export interface JobFacts {
@@ -7,6 +7,8 @@ export interface JobFacts {
   points: number;
   /** Of these, points with a usable reading that is not older than two intervals. */
   answering: number;
+  /** Whether somebody has proved its wiring right, and nothing speaks against it since. */
+  verified: boolean;
   /** Whether a calibration has been made on one of its points. */
   calibrated: boolean;
   /** Points with a stored sample within two intervals. */
@@ -18,6 +20,7 @@ export function jobDone(facts: JobFacts): Record<JobStage, boolean> {
   return {
     fitted: facts.points > 0,
     connected: facts.points > 0 && facts.answering === facts.points,
+    verified: facts.verified,
     calibrated: facts.calibrated,
     logging: facts.points > 0 && facts.stored === facts.points,
   };

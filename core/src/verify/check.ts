@@ -5,6 +5,7 @@ export const CHECK_KINDS = [
   'supply',
   'alive',
   'zero',
+  'output',
   'through',
   'phases',
   'ratio',

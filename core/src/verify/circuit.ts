@@ -23,6 +23,8 @@ export interface Metered {
   total: Trace | null;
   /** Wh taken; null without a counter. */
   counter: Trace | null;
+  /** W that reach what it feeds from elsewhere, by an inverter beside it; missing where nothing feeds in. */
+  fed?: Trace | null;
 }
 
 /** How the meter gets at the current: around the conductor, in series with it, or not known. */
@@ -61,6 +63,8 @@ export interface Switching {
   t: number;
   on: boolean;
   load: Plate;
+  /** Whether its relay did it: then the step tells whether the relay is this circuit's. */
+  byRelay?: boolean;
 }
 
 /** All that a diagnosis looks at: readings over a window, and what is known of the installation. */

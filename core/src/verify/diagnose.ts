@@ -2,6 +2,7 @@ import type { Check } from './check.js';
 import { checkAlive } from './checks/alive.js';
 import { checkClipped } from './checks/clipped.js';
 import { checkBeside, checkCounter, checkParts } from './checks/compare.js';
+import { checkOutput } from './checks/output.js';
 import { checkPhases, type PhasesSeen } from './checks/phases.js';
 import { checkRatio } from './checks/ratio.js';
 import { checkSupply } from './checks/supply.js';
@@ -33,6 +34,8 @@ export function diagnose(look: Look): Diagnosis {
   const truths = truthsOf(events, look.circuit);
   const alive = checkAlive(look, truths);
   const checks: Check[] = [checkSupply(look), alive.check, checkZero(look)];
+  const output = checkOutput(look, events);
+  if (output) checks.push(output);
   const faults: Fault[] = alive.fault ? [alive.fault] : [];
   let tried: PhasesSeen['tried'] = null;
   if (!alive.fault) {

@@ -62,9 +62,11 @@ export function eventsOf(look: Look): SeenEvent[] {
     steps.set(place, stepsOf(place));
   const ownSteps = steps.get(look.own) as Step[];
   const aboveSteps = look.above ? (steps.get(look.above) as Step[]) : [];
-  const known = look.switchings.map((s): Instant => {
-    const step = nearest(ownSteps, s) ?? nearest(aboveSteps, s);
-    return { since: step?.since ?? s.t, t: step?.t ?? s.t, on: s.on, load: s.load };
+  const known = look.switchings.flatMap((s): Instant[] => {
+    const step = nearest(ownSteps, s) ?? nearest(aboveSteps, s) ?? nearestOf(look.others, steps, s);
+    // A relay may close while its thermostat wants nothing.
+    if (!step && s.byRelay) return [];
+    return [{ since: step?.since ?? s.t, t: step?.t ?? s.t, on: s.on, load: s.load }];
   });
   const own: Instant[] = [];
   for (const step of [...ownSteps].sort((a, b) => a.t - b.t)) {
@@ -81,6 +83,12 @@ export function eventsOf(look: Look): SeenEvent[] {
 
 type StepsOf = Map<Metered, Step[]>;
 
+/** Only a relay that switches another circuit is looked for there. */
+const nearestOf = (others: readonly Metered[], steps: StepsOf, switching: Look['switchings'][number]) =>
+  switching.byRelay
+    ? others.map((o) => nearest(steps.get(o) ?? [], switching)).find((step) => step !== undefined)
+    : undefined;
+
 /** The step that a switching made: the first one after it in its direction. */
 function nearest(steps: readonly Step[], { t, on }: Look['switchings'][number]): Step | undefined {
   return steps
@@ -89,7 +97,7 @@ function nearest(steps: readonly Step[], { t, on }: Look['switchings'][number]):
 }
 
 /** The steps of a metered place: of its currents by their size, of its power in magnitude where no current is read. */
-function stepsOf({ channels, total }: Metered): Step[] {
+export function stepsOf({ channels, total }: Metered): Step[] {
   const currents = channels.flatMap((c) => (c.current ? findSteps(c.current, { least: 0.02 }) : []));
   if (currents.length > 0 || channels.some((c) => c.current)) return currents;
   const powers = channels.flatMap((c) => (c.power ? [c.power] : []));
@@ -97,9 +105,6 @@ function stepsOf({ channels, total }: Metered): Step[] {
     .map((trace) => ({ t: trace.t, v: trace.v.map(Math.abs) }))
     .flatMap((trace) => findSteps(trace, { least: 2 }));
 }
-
-const anyTrace = ({ channels, total }: Metered): Trace | null =>
-  channels[0]?.current ?? channels[0]?.power ?? total;
 
 function seen({ circuit, own, above, others }: Look, steps: StepsOf, at: At): SeenEvent {
   const sign = at.on ? 1 : -1;
@@ -111,13 +116,37 @@ function seen({ circuit, own, above, others }: Look, steps: StepsOf, at: At): Se
     load: at.load,
     own: lineChanges(own, at, sign, nominal),
     ownWatts: wattsOf(own, at, sign),
-    above: above ? lineChanges(above, of(above), sign, nominal) : [],
-    aboveWatts: above ? wattsOf(above, of(above), sign) : null,
+    ...fromAbove(above, above ? of(above) : at, sign, nominal),
     others: others.flatMap((other) => {
       const watts = wattsOf(other, of(other), sign);
       return watts ? [{ id: other.id, name: other.name, watts }] : [];
     }),
   };
+}
+
+/** What fed power in from elsewhere may have moved by, before the lines of the meter above say nothing any more. */
+const FED_SHARE = 0.05;
+
+/**
+ * What a meter above saw. An inverter that feeds in beside it takes a part of each step, on all its lines: then only the
+ * sum of both is the load's.
+ */
+function fromAbove(
+  above: Metered | null,
+  at: At,
+  sign: number,
+  nominal: number,
+): Pick<SeenEvent, 'above' | 'aboveWatts'> {
+  if (!above) return { above: [], aboveWatts: null };
+  const lines = lineChanges(above, at, sign, nominal);
+  const watts = wattsOf(above, at, sign);
+  if (!above.fed) return { above: lines, aboveWatts: watts };
+  const levels = levelsOf(above.fed, at);
+  if (!levels || !watts) return { above: [], aboveWatts: null };
+  const fed = sign * (levels.after.mean - levels.before.mean);
+  const aboveWatts = { by: watts.by + fed, noise: Math.hypot(watts.noise, levels.noise) };
+  const still = Math.abs(fed) <= Math.max(FED_SHARE * Math.abs(watts.by), 3 * levels.noise);
+  return { above: still ? lines : [], aboveWatts };
 }
 
 /** An event, with the brackets around it clear of what else happened at a meter. */

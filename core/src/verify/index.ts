@@ -4,6 +4,8 @@ export * from './diagnose.js';
 export * from './events.js';
 export * from './faults.js';
 export * from './phasors.js';
+export * from './sinceWhen.js';
 export * from './steps.js';
+export * from './stepTest.js';
 export * from './trace.js';
 export * from './ways.js';

@@ -85,3 +85,23 @@ export function neutralCurrent(phasors: readonly Phasor[]): number | null {
   }
   return Math.hypot(x, y);
 }
+
+/** The phasors as they would be read once each clamp is on its own conductor, arrow to the load: a way taken back. */
+export function phasorsOnceRight(
+  readings: readonly LineReading[],
+  way: { on: readonly Line[]; turned: readonly boolean[] },
+): Phasor[] {
+  const read = phasorsOf(readings);
+  const right = readings.map((_, i): Phasor => {
+    const [line, phasor] = [way.on[i] as Line, read[i] as Phasor];
+    const turned = way.turned[i] ? 180 : 0;
+    return {
+      ...phasor,
+      line,
+      volts: read.find((p) => p.line === line)?.volts ?? phasor.volts,
+      voltageAngle: VOLTAGE_ANGLE[line],
+      currentAngle: phasor.currentAngle === null ? null : wrapAngle(phasor.currentAngle + turned),
+    };
+  });
+  return right.sort((a, b) => a.line.localeCompare(b.line));
+}

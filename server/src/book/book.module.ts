@@ -10,6 +10,7 @@ import { PointEntity, PointIntervalEntity } from './point.entity.js';
 import { RegisterMapEntity } from './registerMap.entity.js';
 import { SwitchBook } from './switchBook.js';
 import { SwitchEntity } from './switch.entity.js';
+import { WiringBook } from './wiringBook.js';
 import { VirtualMeterEntity } from './virtualMeter.entity.js';
 
 /** What there is: links, devices, points, the tree, switches. Kept in memory, because every reading asks for it. */
@@ -26,7 +27,7 @@ import { VirtualMeterEntity } from './virtualMeter.entity.js';
       SwitchEntity,
     ]),
   ],
-  providers: [Dependents, DeviceBook, InstallationBook, SwitchBook],
-  exports: [Dependents, DeviceBook, InstallationBook, SwitchBook],
+  providers: [Dependents, DeviceBook, InstallationBook, SwitchBook, WiringBook],
+  exports: [Dependents, DeviceBook, InstallationBook, SwitchBook, WiringBook],
 })
 export class BookModule {}

@@ -27,6 +27,12 @@ export class InstallationNodeEntity {
   @Column('double', { nullable: true })
   ratedCurrent!: number | null;
 
+  @Column('double', { nullable: true })
+  ratedPower!: number | null;
+
+  @Column('double', { nullable: true })
+  powerFactor!: number | null;
+
   /** Null: as its values and its name show. */
   @Column('varchar', { nullable: true })
   flow!: PowerFlow | null;

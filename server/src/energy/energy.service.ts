@@ -11,6 +11,7 @@ import {
   energyAt,
   energyOfCounts,
   energyOfSlots,
+  leaveOut,
   type EnergyParts,
 } from '@loka/core/energy';
 import { HOUR, meanAt, MINUTE, QUARTER, slotAt, spanEnd, spanStart } from '@loka/core/series';
@@ -22,11 +23,14 @@ import { InstallationBook } from '../book/installationBook.js';
 import { counterPointsOf, powerPointsOf } from '../book/nodePoints.js';
 import { Counters } from '../series/counters.js';
 import { SlotReader, type Blocks } from '../series/slotReader.js';
+import { VerdictBook } from '../series/verdictBook.js';
 import { SiteService } from '../site/site.service.js';
 
 /** What may flow out of a place before a counter of what flows in does not tell all: this share of it, and this much, Wh. */
 const EXPORT_SHARE = 0.01;
 const EXPORT_LEAST = 10;
+/** A power that is known for this much longer than its counter is taken. */
+const MORE = 1.02;
 const DAY = 24 * HOUR;
 /** From so many whole days on, the source that is not taken is not read. */
 const LONG = 7 * DAY;
@@ -50,6 +54,7 @@ export class EnergyService {
   constructor(
     private readonly slots: SlotReader,
     private readonly counters: Counters,
+    private readonly verdicts: VerdictBook,
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     private readonly sites: SiteService,
@@ -225,10 +230,8 @@ export class EnergyService {
     const counted = new Map<number, EnergyParts>();
     for (const point of counters) {
       const factor = await this.factorOf(point, from, to);
-      counted.set(
-        point.id,
-        energyOfCounts(counts.get(point.id) ?? [], gaps.get(point.id) ?? [], borders, factor),
-      );
+      const parts = energyOfCounts(counts.get(point.id) ?? [], gaps.get(point.id) ?? [], borders, factor);
+      counted.set(point.id, leaveOut(parts, borders, this.verdicts.of(point.id)));
     }
     return new Map(
       sources.map((s) => [
@@ -289,7 +292,10 @@ const isKnown = (column: Float64Array | undefined): boolean =>
 /** The counter knows what happened in a gap; but one of what flows in alone says nothing of what flows out. */
 function chosen({ counter, power }: BySource): EnergySource | null {
   if (!counter || !isKnown(counter.net)) return power ? 'power' : null;
-  if (!power || isKnown(counter.export)) return 'counter';
+  if (!power) return 'counter';
+  // A counter that was struck out for a while leaves that time to the power, where it is known.
+  if (sumKnown(power.covered) > sumKnown(counter.covered) * MORE) return 'power';
+  if (isKnown(counter.export)) return 'counter';
   return flowsOut(sumKnown(power.import), sumKnown(power.export)) ? 'power' : 'counter';
 }
 

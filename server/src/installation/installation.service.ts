@@ -5,6 +5,7 @@ import { isFresh, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { DerivedPoints } from '../series/derivedPoints.js';
+import { WiringBook } from '../book/wiringBook.js';
 import { SwitchBook } from '../book/switchBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
@@ -24,6 +25,7 @@ export class InstallationService {
     private readonly devices: DeviceBook,
     private readonly corrections: CorrectionBook,
     private readonly switches: SwitchBook,
+    private readonly wiring: WiringBook,
     private readonly live: LiveReadings,
     private readonly store: SampleStore,
     private readonly derived: DerivedPoints,
@@ -124,7 +126,9 @@ export class InstallationService {
         points.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
       ),
       switchId: this.switches.ofNode(node.id)?.id ?? null,
+      wiringFault: this.wiring.fault(node.id)?.says ?? null,
       job: jobDone({
+        verified: this.wiring.isVerified(node.id),
         points: read.length,
         answering: answering.length,
         calibrated: points.some((p) => this.corrections.has(p.id)),
@@ -144,4 +148,6 @@ const plain = (input: NodeInput) => ({
   protectiveDevice: input.protectiveDevice ?? null,
   ratedCurrent: input.ratedCurrent ?? null,
   flow: input.flow ?? null,
+  ratedPower: input.ratedPower ?? null,
+  powerFactor: input.powerFactor ?? null,
 });

@@ -30,6 +30,16 @@ export const PROBLEM_STATUS = {
   tripped: 409,
   'not-tripped': 409,
   'not-newest': 409,
+  /** One step test at a place at a time; none; nothing found in it yet; no relay for it. */
+  'test-under-way': 409,
+  'no-test': 409,
+  'nothing-found': 409,
+  'no-relay': 409,
+  /** Nothing measures the place. */
+  'nothing-measured': 409,
+  /** What was read wrongly has been decided on; or its transducer was changed meanwhile. */
+  'done-already': 409,
+  'changed-between': 409,
   'no-site': 409,
   /** Only a link by which somebody pushes has a token. */
   'no-push-link': 409,

@@ -69,6 +69,7 @@ import { VerdictBook } from './verdictBook.js';
     HistoryLoader,
     IntervalBook,
     Journal,
+    JudgementsService,
     LineBook,
     ReadingsReader,
     ReadingsService,

@@ -1,0 +1,140 @@
+import type { CheckVerdict } from './check.js';
+import type { Look, Plate } from './circuit.js';
+import { eventsOf, stepsOf, type SeenEvent } from './events.js';
+import type { Line } from './phasors.js';
+import { inWords } from './words.js';
+
+/** A load was asked for at an instant, and its step is looked for from then on. */
+export interface AskedStep {
+  askedAt: number;
+  on: boolean;
+  load: Plate;
+}
+
+/** The step that was found: what each meter saw of it, and whether that is right. */
+export interface FoundStep {
+  t: number;
+  on: boolean;
+  /** W here, all lines; null where no power is read. */
+  own: number | null;
+  /** A here, added up over the lines. */
+  amperes: number;
+  lines: { line: Line; watts: number | null; amperes: number }[];
+  /** W by the plate at the voltage of that moment; null when it is not known. */
+  expected: number | null;
+  /** W at the meter above; null without one. */
+  above: number | null;
+  /** Other metered places at which as much came at the same time. */
+  elsewhere: { id: number; name: string; watts: number }[];
+  verdict: CheckVerdict;
+  says: string;
+}
+
+/** A plate is good to 10 % (IEC 60335-1, clause 10: −10 % to +5 % for heating appliances; recalled). */
+const PLATE = 0.1;
+/** What a meter above sees agrees within this before calibration (trade). */
+const ABOVE = 0.1;
+/** What is found has at least this share of the plate; without one, this much, W. */
+const SHARE = 0.3;
+const LEAST = 15;
+
+/**
+ * Looks for the step of a load that was asked for: in the circuit's own readings, else in those of the meter above. Null as
+ * long as there is none; then the readings after it are waited for.
+ */
+export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundStep | null {
+  const steps = [...stepsOf(look.own), ...(look.above ? stepsOf(look.above) : [])]
+    .filter((step) => step.t > askedAt && step.height > 0 === on)
+    .sort((a, b) => a.t - b.t);
+  let best: { event: SeenEvent; size: number } | null = null;
+  for (const step of steps) {
+    const [event] = eventsOf({ ...look, switchings: [{ t: step.t, on, load }] }).filter(
+      (e) => e.load === load,
+    );
+    if (!event) continue;
+    const size = Math.max(watts(event, look), event.aboveWatts?.by ?? 0);
+    const enough = load.watts === null ? LEAST : SHARE * load.watts;
+    // With a plate the first that fits; without one the largest.
+    if (size >= enough && (best === null || (load.watts === null && size > best.size)))
+      best = { event, size };
+  }
+  return best && judge(best.event, look, load);
+}
+
+/** W of an event here; of a circuit without power by its current and the voltage. */
+const watts = (event: SeenEvent, { circuit }: Look): number =>
+  event.ownWatts?.by ??
+  event.own.reduce((sum, l) => sum + l.amperes * (l.volts || circuit.nominalVoltage), 0);
+
+function judge(event: SeenEvent, look: Look, load: Plate): FoundStep {
+  const own = event.ownWatts?.by ?? null;
+  const volts = event.own[0]?.volts ?? look.circuit.nominalVoltage;
+  // A heater's plate holds at nominal voltage.
+  const expected =
+    load.watts === null
+      ? null
+      : load.watts * (load.powerFactor === 1 ? (volts / look.circuit.nominalVoltage) ** 2 : 1);
+  const above =
+    event.aboveWatts && Math.abs(event.aboveWatts.by) > 3 * event.aboveWatts.noise
+      ? event.aboveWatts.by
+      : null;
+  const true_ = expected ?? above;
+  const elsewhere = event.others
+    .filter(
+      (o) => true_ !== null && o.watts.by > 5 * o.watts.noise && Math.abs(o.watts.by / true_ - 1) <= SHARE,
+    )
+    .map((o) => ({ id: o.id, name: o.name, watts: o.watts.by }));
+  const found = {
+    t: event.t,
+    on: event.on,
+    own,
+    amperes: event.own.reduce((sum, l) => sum + Math.abs(l.amperes), 0),
+    lines: event.own.map((l) => ({ line: l.line, watts: l.watts, amperes: l.amperes })),
+    expected,
+    above,
+    elsewhere,
+  };
+  return { ...found, ...verdictOf(found, watts(event, look), look, load) };
+}
+
+function verdictOf(
+  { own, expected, above, elsewhere }: Pick<FoundStep, 'own' | 'expected' | 'above' | 'elsewhere'>,
+  here: number,
+  look: Look,
+  load: Plate,
+): Pick<FoundStep, 'verdict' | 'says'> {
+  const near = (value: number, goal: number, by: number) => Math.abs(value / goal - 1) <= by;
+  const seen = inWords(here, own === null ? 'VA' : 'W');
+  if (elsewhere.length > 0 && !near(here, expected ?? (above as number), 0.5))
+    return { verdict: 'fail', says: `It shows at ${elsewhere.map((e) => e.name).join(' and ')}, not here.` };
+  if (own === null && load.powerFactor !== 1) {
+    if (above !== null && here > 0.9 * above)
+      return { verdict: 'pass', says: `${seen} here; no power is read to compare closer.` };
+    return {
+      verdict: 'cannot-tell',
+      says: `${seen} here; without power or a power factor that says little.`,
+    };
+  }
+  if (above !== null && !near(here, above, 0.25))
+    return {
+      verdict: 'fail',
+      says: `${look.above?.name ?? 'The meter above'} saw ${inWords(above, 'W')}, here it is ${seen}.`,
+    };
+  if (expected !== null)
+    return near(here, expected, PLATE)
+      ? { verdict: 'pass', says: `As expected: ${seen} of ${inWords(expected, 'W')}.` }
+      : near(here, above ?? NaN, ABOVE)
+        ? {
+            verdict: 'pass',
+            says: `The plate says ${inWords(expected, 'W')}; ${look.above?.name} saw ${inWords(above as number, 'W')}, as here.`,
+          }
+        : { verdict: 'fail', says: `${seen} here, ${inWords(expected, 'W')} expected.` };
+  if (above !== null)
+    return near(here, above, ABOVE)
+      ? { verdict: 'pass', says: `${look.above?.name} saw it as well: ${inWords(above, 'W')}.` }
+      : {
+          verdict: 'cannot-tell',
+          says: `${look.above?.name} saw ${inWords(above, 'W')}; not far from here.`,
+        };
+  return { verdict: 'cannot-tell', says: `${seen}; there is nothing to compare it with.` };
+}

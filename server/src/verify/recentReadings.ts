@@ -1,0 +1,56 @@
+import { isUsable } from '@loka/core/series';
+import { NO_TRACE, type Trace } from '@loka/core/verify';
+import { Injectable, OnModuleInit } from '@nestjs/common';
+import { CorrectionBook } from '../series/correctionBook.js';
+import { LiveReadings } from '../live/liveReadings.js';
+
+/** How far back readings are kept, ms, and how many of a point at most. */
+export const WINDOW = 10 * 60_000;
+const MOST = 1500;
+
+/** The readings of the last minutes, as they are after sensing and corrections, of every point. */
+@Injectable()
+export class RecentReadings implements OnModuleInit {
+  private readonly kept = new Map<number, { t: number[]; v: number[] }>();
+
+  constructor(
+    private readonly live: LiveReadings,
+    private readonly corrections: CorrectionBook,
+  ) {}
+
+  onModuleInit(): void {
+    this.live.stream.subscribe((readings) => {
+      for (const { pointId, t, v, q } of readings) if (v !== null && isUsable(q)) this.keep(pointId, t, v);
+    });
+    // What was kept has been corrected otherwise: a step between the two would be none of the load's.
+    this.corrections.reloaded.subscribe(() => this.kept.clear());
+  }
+
+  /** @param from only readings after this instant */
+  trace(pointId: number | undefined, from = 0): Trace {
+    const kept = pointId === undefined ? undefined : this.kept.get(pointId);
+    if (!kept) return NO_TRACE;
+    const first = kept.t.findIndex((t) => t > from);
+    return first < 0 ? NO_TRACE : { t: kept.t.slice(first), v: kept.v.slice(first) };
+  }
+
+  private keep(pointId: number, t: number, v: number): void {
+    const kept = this.kept.get(pointId) ?? { t: [], v: [] };
+    this.kept.set(pointId, kept);
+    const last = kept.t.at(-1);
+    // A clock that was set back: what was kept lies in its future, and nothing would fit on it.
+    if (last !== undefined && t < last - WINDOW) kept.t.length = kept.v.length = 0;
+    else if (last !== undefined && t <= last) return;
+    kept.t.push(t);
+    kept.v.push(v);
+    if (kept.t.length > MOST || (kept.t[0] as number) < t - 1.5 * WINDOW) {
+      const stale = Math.max(
+        kept.t.length - MOST,
+        kept.t.findIndex((at) => at >= t - WINDOW),
+        0,
+      );
+      kept.t.splice(0, stale);
+      kept.v.splice(0, stale);
+    }
+  }
+}

@@ -1,0 +1,31 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { AlertsModule } from '../alerts/alerts.module.js';
+import { BookModule } from '../book/book.module.js';
+import { ControlModule } from '../control/control.module.js';
+import { SensingModule } from '../sensing/sensing.module.js';
+import { SeriesModule } from '../series/series.module.js';
+import { SiteModule } from '../site/site.module.js';
+import { LookBuilder } from './lookBuilder.js';
+import { PastService } from './past.service.js';
+import { RecentReadings } from './recentReadings.js';
+import { StepTestsService } from './stepTests.service.js';
+import { VerificationsService } from './verifications.service.js';
+import { VerifyController } from './verify.controller.js';
+import { StepTestEntity, VerificationEntity, WiringFaultEntity } from './verify.entity.js';
+import { WiringWatch } from './wiringWatch.js';
+
+@Module({
+  imports: [
+    TypeOrmModule.forFeature([StepTestEntity, VerificationEntity, WiringFaultEntity]),
+    AlertsModule,
+    BookModule,
+    ControlModule,
+    SensingModule,
+    SeriesModule,
+    SiteModule,
+  ],
+  controllers: [VerifyController],
+  providers: [RecentReadings, LookBuilder, StepTestsService, PastService, WiringWatch, VerificationsService],
+})
+export class VerifyModule {}
