@@ -81,7 +81,7 @@ async function take(url, { control, ports }) {
 
   await put('/loads/hot-water', { mode: 'off' });
   await put('/loads/espresso', { mode: 'on' });
-  await open(`/bench?at=${node('Hot-water cylinder')}`, 'Take zero');
+  await open(`/bench?at=${node('Hot-water cylinder')}&do=calibrate`, 'Take zero');
   await page.getByRole('button', { name: 'Take zero' }).click();
   await page.getByRole('row', { name: /^Zero/ }).waitFor();
   await put('/loads/hot-water', { mode: 'on' });

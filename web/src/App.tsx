@@ -18,7 +18,7 @@ const TopicsPage = lazy(() => import('./messages/TopicsPage.js'));
 const SearchPage = lazy(() => import('./search/SearchPage.js'));
 const MovesPage = lazy(() => import('./moves/MovesPage.js'));
 const FitPage = lazy(() => import('./fit/FitPage.js'));
-const BenchPage = lazy(() => import('./calibration/BenchPage.js'));
+const BenchPage = lazy(() => import('./bench/BenchPage.js'));
 const AlertsPage = lazy(() => import('./alerts/AlertsPage.js'));
 const ControlPage = lazy(() => import('./control/ControlPage.js'));
 const SettingsPage = lazy(() => import('./site/SettingsPage.js'));

@@ -57,3 +57,8 @@ export const cannotTell = (kind: CheckKind, says: string, todo: string, rests = 
   cause: '',
   todo,
 });
+
+/** Whether checks prove a wiring right: nothing fails, and a load has been seen to go through, or the ratio to be right. */
+export const isProven = (checks: readonly Check[]): boolean =>
+  checks.every((c) => c.verdict !== 'fail') &&
+  checks.some((c) => (c.kind === 'through' || c.kind === 'ratio') && c.verdict === 'pass');

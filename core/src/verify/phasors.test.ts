@@ -1,4 +1,11 @@
-import { lagOf, neutralCurrent, phasorsOf, wrapAngle, type LineReading } from './phasors.js';
+import {
+  lagOf,
+  neutralCurrent,
+  phasorsOf,
+  phasorsOnceRight,
+  wrapAngle,
+  type LineReading,
+} from './phasors.js';
 
 const reading = (
   line: LineReading['line'],
@@ -42,6 +49,19 @@ describe('phasors', () => {
       neutralCurrent(phasorsOf((['L1', 'L2', 'L3'] as const).map((l) => reading(l, 7, 1610, 0)))),
     ).toBeCloseTo(0, 9);
     expect(neutralCurrent(phasorsOf([reading('L1', 7, null)]))).toBeNull();
+  });
+
+  it('draws two exchanged clamps where they are, and once more as they would be', () => {
+    // A heater of 10 A a line; clamp 2 is on L3 and clamp 3 on L2: each reads cos φ = −0.5 without its sign.
+    const way = { on: ['L1', 'L3', 'L2'], turned: [false, false, false] } as const;
+    const readings = [reading('L1', 10, 2300), reading('L2', 9, -1035), reading('L3', 8, -920)];
+    expect(phasorsOf(readings, way).map((p) => Math.round(p.currentAngle as number))).toEqual([0, 120, -120]);
+    const right = phasorsOnceRight(readings, way);
+    expect(right.map((p) => [p.line, p.amperes, Math.round(p.currentAngle as number)])).toEqual([
+      ['L1', 10, 0],
+      ['L2', 8, -120],
+      ['L3', 9, 120],
+    ]);
   });
 
   it('keeps angles between −180° and 180°', () => {

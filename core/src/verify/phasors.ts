@@ -57,20 +57,37 @@ export interface Phasor {
   mirrored: boolean;
 }
 
-/** The phasors of a circuit as its meter sees them. */
-export function phasorsOf(readings: readonly LineReading[]): Phasor[] {
-  return readings.map((reading) => {
+/** Where each clamp is taken to be: which conductor, and whether it is turned round. */
+export interface Placed {
+  on: readonly Line[];
+  turned: readonly boolean[];
+}
+
+/**
+ * The phasors of a circuit as its meter sees them.
+ * @param placed where the clamps are taken to be: tells on which side of its voltage a current lies whose sign is not read
+ */
+export function phasorsOf(readings: readonly LineReading[], placed?: Placed): Phasor[] {
+  return readings.map((reading, i) => {
     const lag = lagOf(reading);
     const voltageAngle = VOLTAGE_ANGLE[reading.line];
+    const degrees =
+      lag === null || lag.signed || !placed ? lag?.degrees : onItsSide(lag.degrees, reading.line, placed, i);
     return {
       line: reading.line,
       volts: reading.volts,
       voltageAngle,
       amperes: reading.amperes,
-      currentAngle: lag === null ? null : wrapAngle(voltageAngle - lag.degrees),
+      currentAngle: degrees === undefined ? null : wrapAngle(voltageAngle - degrees),
       mirrored: lag !== null && !lag.signed,
     };
   });
+}
+
+/** The lag with the sign that lies nearer to what a clamp at its place would read of a heater. */
+function onItsSide(lag: number, label: Line, { on, turned }: Placed, i: number): number {
+  const would = VOLTAGE_ANGLE[label] - VOLTAGE_ANGLE[on[i] as Line] + (turned[i] ? 180 : 0);
+  return Math.abs(wrapAngle(lag - would)) <= Math.abs(wrapAngle(-lag - would)) ? lag : -lag;
 }
 
 /**
@@ -87,11 +104,8 @@ export function neutralCurrent(phasors: readonly Phasor[]): number | null {
 }
 
 /** The phasors as they would be read once each clamp is on its own conductor, arrow to the load: a way taken back. */
-export function phasorsOnceRight(
-  readings: readonly LineReading[],
-  way: { on: readonly Line[]; turned: readonly boolean[] },
-): Phasor[] {
-  const read = phasorsOf(readings);
+export function phasorsOnceRight(readings: readonly LineReading[], way: Placed): Phasor[] {
+  const read = phasorsOf(readings, way);
   const right = readings.map((_, i): Phasor => {
     const [line, phasor] = [way.on[i] as Line, read[i] as Phasor];
     const turned = way.turned[i] ? 180 : 0;

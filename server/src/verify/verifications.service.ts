@@ -1,10 +1,10 @@
 import type { Verification, VerificationRecord, RecordKind } from '@loka/contract/verify';
 import {
   diagnose,
+  isProven,
   levelBetween,
   phasorsOf,
   phasorsOnceRight,
-  type Check,
   type Diagnosis,
   type LineReading,
   type Look,
@@ -72,7 +72,7 @@ export class VerificationsService implements OnApplicationBootstrap {
         tried && best
           ? {
               readings: tried.readings,
-              asRead: phasorsOf(tried.readings),
+              asRead: phasorsOf(tried.readings, best),
               onceRight: phasorsOnceRight(tried.readings, best),
               ways: tried.ways.ways.map(({ on, turned, off }) => ({ on, turned, off })),
               apart: Number.isFinite(tried.ways.apart) ? tried.ways.apart : null,
@@ -140,11 +140,6 @@ export class VerificationsService implements OnApplicationBootstrap {
     this.changes.say('verifications');
   }
 }
-
-/** Nothing fails, and the load has been seen to go through: by its step, or by its ratio. */
-export const isProven = (checks: readonly Check[]): boolean =>
-  checks.every((c) => c.verdict !== 'fail') &&
-  checks.some((c) => (c.kind === 'through' || c.kind === 'ratio') && c.verdict === 'pass');
 
 function readingsNow({ own, circuit }: Look, now: number): LineReading[] {
   const level = (trace: Trace | null) =>

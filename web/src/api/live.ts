@@ -21,6 +21,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   doubts: ['/doubts', '/points', '/energy'],
   'virtual-meters': ['/virtual-meters', '/points'],
   searches: ['/searches'],
+  verifications: ['/verifications'],
 };
 
 const readings = new Map<number, LiveReading>();

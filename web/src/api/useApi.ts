@@ -14,6 +14,7 @@ import type { MapVersion, RegisterMap } from '@loka/contract/registers';
 import type { Search } from '@loka/contract/search';
 import type { SensingVersion } from '@loka/contract/sensing';
 import type { Site } from '@loka/contract/site';
+import type { StepTest, Verification } from '@loka/contract/verify';
 import type { VirtualMeter } from '@loka/contract/virtual';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './client.js';
@@ -74,6 +75,11 @@ export const useCounterRules = (pointId: number | null) =>
   useApi<CounterRulesSeen>(pointId === null ? null : `/points/${pointId}/counter`);
 export const useSensing = (pointId: number | null) =>
   useApi<SensingVersion[]>(pointId === null ? null : `/sensing?point=${pointId}`);
+/** How a place is wired, looked at again every other second. */
+export const useVerification = (nodeId: number) =>
+  useApi<Verification>(`/verifications/${nodeId}`, { refreshInterval: 2000, keepPreviousData: true });
+/** Step tests of a place that have ended, newest first. */
+export const useStepTests = (nodeId: number) => useApi<StepTest[]>(`/verifications/${nodeId}/step-tests`);
 export const useSparklines = (from: number, to: number) =>
   useApi<Sparkline[]>(`/energy/sparklines?${span(from, to)}`, {
     refreshInterval: 120_000,

@@ -30,7 +30,7 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
       level: a.acknowledgedAt === null ? 'danger' : 'warn',
       title: a.name,
       detail: `${a.condition} since ${siteClock(zone, a.raisedAt, 'HH:mm')}. ${a.acknowledgedAt === null ? 'Not acknowledged.' : 'Acknowledged.'}`,
-      to: '/alerts',
+      to: a.kind === 'wiring' ? wiringPlace(nodes, a.name) : '/alerts',
     })),
     ...switches
       .filter((s) => s.lockout !== null)
@@ -71,6 +71,7 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
         };
       }),
     ),
+    ...notVerified(nodes),
     ...nodes
       .filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.calibrated)
       .map((n): Matter => ({
@@ -78,7 +79,7 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
         level: 'warn',
         title: `${n.name}: not calibrated`,
         detail: 'Two points are enough.',
-        to: `/bench?at=${n.id}`,
+        to: `/bench?at=${n.id}&do=calibrate`,
       })),
     ...nodes
       .filter((n) => n.kind === 'circuit' && !n.job.fitted)
@@ -116,4 +117,26 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
       {matters.length > 7 && <p className="muted">and {matters.length - 7} more</p>}
     </aside>
   );
+}
+
+/** Where a wiring fault is looked into: at the bench of its circuit. */
+const wiringPlace = (nodes: readonly InstallationNode[], name: string): string => {
+  const node = nodes.find((n) => n.name === name && n.wiringFault !== null);
+  return node ? `/bench?at=${node.id}&do=verify` : '/alerts';
+};
+
+/** Circuits of which nobody has proved the wiring, in one line. */
+function notVerified(nodes: readonly InstallationNode[]): Matter[] {
+  const open = nodes.filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.verified);
+  const [first] = open;
+  if (!first) return [];
+  return [
+    {
+      key: 'verify',
+      level: 'warn',
+      title: open.length === 1 ? `${first.name}: not verified` : `${open.length} circuits not verified`,
+      detail: 'Switch a known load, and see whether it is read right.',
+      to: open.length === 1 ? `/bench?at=${first.id}&do=verify` : '/bench',
+    },
+  ];
 }

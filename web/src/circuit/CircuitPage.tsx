@@ -63,7 +63,10 @@ export default function CircuitPage({
         )}
         {readable.length > 0 && (
           <>
-            <Button variant="outlined" component={Link} to={`/bench?at=${node.id}`}>
+            <Button variant="outlined" component={Link} to={`/bench?at=${node.id}&do=verify`}>
+              Verify
+            </Button>
+            <Button variant="outlined" component={Link} to={`/bench?at=${node.id}&do=calibrate`}>
               Calibrate
             </Button>
           </>

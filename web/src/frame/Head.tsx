@@ -110,6 +110,7 @@ const MATTERS: Record<Exclude<AlertKind, 'limit'>, (n: number) => string> = {
   disagreement: (n) => (n === 1 ? 'contact disagrees' : 'contacts disagree'),
   blind: (n) => (n === 1 ? 'cut-off blind' : 'cut-offs blind'),
   missing: () => 'out of action',
+  wiring: (n) => (n === 1 ? 'wiring fault' : 'wiring faults'),
 };
 
 /** What no longer protects, or holds a load off: on every screen, for as long as it is so. */

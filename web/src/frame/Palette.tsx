@@ -54,7 +54,8 @@ export function Palette() {
       { name: nodeTitle(n), path: `/board?at=${n.id}` },
       ...(n.kind === 'circuit'
         ? [
-            { name: `Calibrate ${n.name}`, path: `/bench?at=${n.id}` },
+            { name: `Verify ${n.name}`, path: `/bench?at=${n.id}&do=verify` },
+            { name: `Calibrate ${n.name}`, path: `/bench?at=${n.id}&do=calibrate` },
             { name: `Fit a meter: ${n.name}`, path: `/field/fit/${n.id}` },
           ]
         : []),

@@ -7,12 +7,16 @@ import styles from './JobMarks.module.css';
 const PLACE: Record<JobStage, string> = {
   fitted: '/field',
   connected: '/field',
+  verified: '/bench',
   calibrated: '/bench',
   logging: '/field',
 };
+/** Which part of that place. */
+const PART: Partial<Record<JobStage, string>> = { verified: '&do=verify', calibrated: '&do=calibrate' };
 const MISSING: Record<JobStage, string> = {
   fitted: 'not fitted: no point is assigned',
   connected: 'not connected: a point does not answer',
+  verified: 'not verified: nobody has proved its wiring',
   calibrated: 'not calibrated',
   logging: 'not logging',
 };
@@ -28,7 +32,7 @@ export function JobMarks({ node, words = false }: { node: InstallationNode; word
           return (
             <Link
               key={stage}
-              to={`${PLACE[stage]}?at=${node.id}`}
+              to={`${PLACE[stage]}?at=${node.id}${PART[stage] ?? ''}`}
               className={styles.missing}
               title={MISSING[stage]}
               aria-label={`${node.name}: ${MISSING[stage]}`}

@@ -46,6 +46,8 @@ export function NodeForm({
           protectiveDevice: node.protectiveDevice,
           ratedCurrent: node.ratedCurrent,
           flow: node.flow ?? null,
+          ratedPower: node.ratedPower ?? null,
+          powerFactor: node.powerFactor ?? null,
         }
       : {
           kind,
@@ -56,6 +58,8 @@ export function NodeForm({
           protectiveDevice: kind === 'circuit' ? 'B' : null,
           ratedCurrent: kind === 'circuit' ? 16 : null,
           flow: null,
+          ratedPower: null,
+          powerFactor: null,
         },
     async (values) => {
       await api(node ? `/installation/${node.id}` : '/installation', node ? 'PUT' : 'POST', values);
@@ -70,7 +74,8 @@ export function NodeForm({
       await api(`/installation/${before.id}`, 'DELETE');
       await mutate('/installation');
       onClose();
-      const { parentId, name, phases, protectiveDevice, ratedCurrent, flow } = before;
+      const { parentId, name, phases, protectiveDevice, ratedCurrent, flow, ratedPower, powerFactor } =
+        before;
       say(`“${name}” was taken off.`, () =>
         api('/installation', 'POST', {
           kind: before.kind,
@@ -81,6 +86,8 @@ export function NodeForm({
           protectiveDevice,
           ratedCurrent,
           flow,
+          ratedPower,
+          powerFactor,
         }),
       );
     });
@@ -126,6 +133,12 @@ export function NodeForm({
           />
         )}
         {kind !== 'load' && <TextField label="Rated current, A" {...form.text('ratedCurrent', true)} />}
+        {(kind === 'circuit' || kind === 'load') && (
+          <TextField label="Power by its plate, W" {...form.text('ratedPower', true)} />
+        )}
+        {(kind === 'circuit' || kind === 'load') && (
+          <TextField label="Power factor, 1 for a heater" {...form.text('powerFactor', true)} />
+        )}
         {(kind === 'circuit' || kind === 'load') && (
           <Choice
             control={form.control}

@@ -22,8 +22,9 @@ const node = (
   powerPointIds,
   currentPointIds: [],
   feedsIn: false,
-  job: { fitted: true, connected: true, calibrated: true, logging: true },
+  job: { fitted: true, connected: true, verified: true, calibrated: true, logging: true },
   switchId: null,
+  wiringFault: null,
 });
 const tree = [
   node(1, null, 'supply', [10]),

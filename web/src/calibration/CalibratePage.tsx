@@ -1,29 +1,22 @@
+import type { InstallationNode } from '@loka/contract/installation';
+import type { Point } from '@loka/contract/points';
 import type { Quantity } from '@loka/core/quantities';
 import { useSearchParams } from 'react-router';
-import { useInstallation, usePoints } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
-import { EmptyState, LoadingState } from '../shared/states.js';
-import { nodeTitle, useSelection } from '../shared/nodes.js';
+import { EmptyState } from '../shared/states.js';
 import { CalibrationBench } from './CalibrationBench.js';
-import { BenchOverview } from './BenchOverview.js';
 import { isCorrectable } from './isCorrectable.js';
 import styles from './BenchPage.module.css';
 
 /** What is usually corrected first: the current of a clamp. */
 const ORDER: Quantity[] = ['current', 'active-power', 'voltage', 'temperature', 'frequency', 'power-factor'];
 
-/** Bench: the corrections of the points of the selected circuit. */
-export default function BenchPage() {
-  const { data: nodes } = useInstallation();
-  const { data: points } = usePoints();
-  const [at] = useSelection();
+/** The corrections of the points of a circuit. */
+export default function CalibratePage({ node, points }: { node: InstallationNode; points: Point[] }) {
   const [search, setSearch] = useSearchParams();
-  if (!nodes || !points) return <LoadingState />;
-  const node = nodes.find((n) => n.id === at);
   const candidates = points
-    .filter((p) => p.nodeId === node?.id && isCorrectable(p))
+    .filter((p) => p.nodeId === node.id && isCorrectable(p))
     .sort((a, b) => ORDER.indexOf(a.definition.quantity) - ORDER.indexOf(b.definition.quantity));
-  if (!node) return <BenchOverview nodes={nodes} points={points} />;
   const point = candidates.find((p) => p.id === Number(search.get('point'))) ?? candidates[0];
   if (!point)
     return (
@@ -38,9 +31,8 @@ export default function BenchPage() {
       return s;
     });
   return (
-    <div className={styles.page}>
+    <>
       <div className={styles.title}>
-        <h1>Calibrate · {nodeTitle(node)}</h1>
         <span className="muted">
           {point.deviceName}{' '}
           {point.phase && <ConductorMarks phases={point.phase === 'total' ? node.phases : point.phase} />}
@@ -59,6 +51,6 @@ export default function BenchPage() {
         </label>
       </div>
       <CalibrationBench key={point.id} point={point} node={node} points={points} />
-    </div>
+    </>
   );
 }

@@ -1,21 +1,21 @@
-import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
+import type { Point } from '@loka/contract/points';
 import { Link } from 'react-router';
-import { PlainTable } from '../shared/PlainTable.js';
+import { isCorrectable } from '../calibration/isCorrectable.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { nodeTitle } from '../shared/nodes.js';
+import { PlainTable } from '../shared/PlainTable.js';
 import { Reading } from '../shared/Reading.js';
 import { EmptyState } from '../shared/states.js';
-import { isCorrectable } from './isCorrectable.js';
 
-/** All circuits that have something to calibrate: what has been corrected, and what has not. */
+/** All circuits that have something to prove and to calibrate: what has been done, and what has not. */
 export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; points: Point[] }) {
   const rows = nodes
     .map((node) => ({ node, own: points.filter((p) => p.nodeId === node.id && isCorrectable(p)) }))
     .filter(({ own }) => own.length > 0);
   if (rows.length === 0)
     return (
-      <EmptyState title="Nothing to calibrate yet">
+      <EmptyState title="Nothing to prove yet">
         Connect a device in Field, and assign its points to a circuit.
       </EmptyState>
     );
@@ -23,9 +23,10 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
     <div>
       <h1>Bench</h1>
       <p className="muted">
-        Readings are off until they have been compared with a better instrument. Choose a circuit.
+        First prove that each meter is wired right, then compare its readings with a better instrument. Choose
+        a circuit.
       </p>
-      <PlainTable head={['Circuit', 'Point', 'Reads#', 'Correction', 'Job']}>
+      <PlainTable head={['Circuit', 'Point', 'Reads#', 'Wiring', 'Correction', 'Job']}>
         {rows.map(({ node, own }) => {
           const point = own.find((p) => p.definition.quantity === 'current') ?? (own[0] as Point);
           return (
@@ -40,11 +41,19 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
                 <Reading point={point} />
               </td>
               <td>
-                {own.some((p) => p.calibrated) ? (
-                  `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
-                ) : (
-                  <span className="warn">none</span>
-                )}
+                <Link to={`/bench?at=${node.id}&do=verify`} className={wiringTone(node)}>
+                  {node.wiringFault ?? (node.job.verified ? 'verified' : 'not verified')}
+                </Link>
+              </td>
+              <td>
+                <Link
+                  to={`/bench?at=${node.id}&do=calibrate`}
+                  className={own.some((p) => p.calibrated) ? '' : 'warn'}
+                >
+                  {own.some((p) => p.calibrated)
+                    ? `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
+                    : 'none'}
+                </Link>
               </td>
               <td>
                 <JobMarks node={node} />
@@ -56,3 +65,6 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
     </div>
   );
 }
+
+const wiringTone = ({ wiringFault, job }: InstallationNode): string =>
+  wiringFault ? 'danger' : job.verified ? '' : 'warn';

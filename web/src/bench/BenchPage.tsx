@@ -1,0 +1,66 @@
+import { lazy, Suspense } from 'react';
+import { NavLink, useSearchParams } from 'react-router';
+import { useInstallation, usePoints } from '../api/useApi.js';
+import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { LoadingState } from '../shared/states.js';
+import { nodeTitle, pathUp, useSelection } from '../shared/nodes.js';
+import { BenchOverview } from './BenchOverview.js';
+import styles from './BenchPage.module.css';
+
+const VerifyBench = lazy(() => import('../verify/VerifyBench.js'));
+const CalibratePage = lazy(() => import('../calibration/CalibratePage.js'));
+
+const PARTS = [
+  { part: 'verify', name: 'Verify' },
+  { part: 'calibrate', name: 'Calibrate' },
+] as const;
+
+/** Bench: one circuit's wiring is proved, then its readings are calibrated. */
+export default function BenchPage() {
+  const { data: nodes } = useInstallation();
+  const { data: points } = usePoints();
+  const [at] = useSelection();
+  const [search] = useSearchParams();
+  if (!nodes || !points) return <LoadingState />;
+  const node = nodes.find((n) => n.id === at);
+  if (!node) return <BenchOverview nodes={nodes} points={points} />;
+  const part = search.get('do') ?? (search.has('point') ? 'calibrate' : 'verify');
+  return (
+    <div className={styles.page}>
+      <header className={styles.title}>
+        <div>
+          <h1>{nodeTitle(node)}</h1>
+          <p className="muted">
+            {pathUp(nodes, node.parentId)
+              .reverse()
+              .map((n) => n.name)
+              .join(' › ')}
+            {node.protectiveDevice && node.ratedCurrent
+              ? `, ${node.protectiveDevice.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent}`
+              : ''}{' '}
+            <ConductorMarks phases={node.phases} />
+          </p>
+        </div>
+        <nav aria-label="Bench">
+          {PARTS.map(({ part: name, name: words }) => (
+            <NavLink
+              key={name}
+              to={`/bench?at=${node.id}&do=${name}`}
+              aria-current={part === name ? 'page' : undefined}
+              className={part === name ? styles.here : ''}
+            >
+              {words}
+            </NavLink>
+          ))}
+        </nav>
+      </header>
+      <Suspense fallback={<LoadingState />}>
+        {part === 'calibrate' ? (
+          <CalibratePage key={node.id} node={node} points={points} />
+        ) : (
+          <VerifyBench key={node.id} node={node} nodes={nodes} />
+        )}
+      </Suspense>
+    </div>
+  );
+}

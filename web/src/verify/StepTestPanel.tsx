@@ -1,0 +1,242 @@
+import type { InstallationNode } from '@loka/contract/installation';
+import type { StepAsked, StepTest, Verification } from '@loka/contract/verify';
+import type { FoundStep } from '@loka/core/verify';
+import { siteClock } from '@loka/core/time';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { useNow } from '../api/clock.js';
+import { api } from '../api/client.js';
+import { useSum } from '../api/live.js';
+import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { Measured } from '../shared/Measured.js';
+import { useNotices } from '../shared/notices.js';
+import { usePeriod } from '../shared/period.js';
+import { CheckMark, VERDICT_WORDS } from './CheckMark.js';
+import { StepTestForm } from './StepTestForm.js';
+import { StepTrace } from './StepTrace.js';
+import { useSumTrace } from './useSumTrace.js';
+import styles from './VerifyBench.module.css';
+
+const SHOWN = 45_000;
+const TOLERANCE = 0.1;
+
+/** The step test: what to do now, what was found, and the list of loads. */
+export function StepTestPanel({
+  node,
+  nodes,
+  verification,
+}: {
+  node: InstallationNode;
+  nodes: InstallationNode[];
+  verification: Verification;
+}) {
+  const { stepTest } = verification;
+  const [again, setAgain] = useState<number | null>(null);
+  const under = stepTest !== null && stepTest.endedAt === null;
+  const done = stepTest !== null && !under && again !== stepTest.id;
+  return (
+    <section className={styles.stepTest} data-under={under}>
+      <div className={styles.listTitle}>
+        <h2>Step test</h2>
+        {under && <Progress test={stepTest} />}
+        <span className={styles.space} />
+        {done && <Button onClick={() => setAgain(stepTest.id)}>Once more</Button>}
+      </div>
+      {under && <UnderWay node={node} test={stepTest} verification={verification} />}
+      {!under && !done && <StepTestForm node={node} nodes={nodes} />}
+      {(under || done) && <Results test={stepTest} above={verification.above} />}
+    </section>
+  );
+}
+
+const isFound = (step: StepAsked): step is StepAsked & { found: FoundStep } =>
+  step.found !== null && step.found !== 'skipped';
+
+/** One box a step: found, left out, asked for, still to come. */
+function Progress({ test }: { test: StepTest }) {
+  const present = test.steps.find((s) => s.found === null);
+  return (
+    <span
+      className={styles.progress}
+      role="img"
+      aria-label={`Step ${test.steps.filter((s) => s.found !== null).length + 1} of ${test.steps.length}`}
+    >
+      {test.steps.map((step, i) => (
+        <i
+          key={i}
+          data-state={
+            isFound(step)
+              ? step.found.verdict
+              : step.found === 'skipped'
+                ? 'skipped'
+                : step === present
+                  ? 'now'
+                  : 'open'
+          }
+        />
+      ))}
+    </span>
+  );
+}
+
+function UnderWay({
+  node,
+  test,
+  verification,
+}: {
+  node: InstallationNode;
+  test: StepTest;
+  verification: Verification;
+}) {
+  const { attempt } = useNotices();
+  const now = useNow(500);
+  const power = useSum(node.powerPointIds);
+  const trace = useSumTrace(node.powerPointIds, SHOWN);
+  const step = test.steps.find((s) => s.found === null);
+  const last = test.steps.findLast(isFound);
+  if (!step) return null;
+  const post = (what: string, method = 'POST') =>
+    void attempt(async () => {
+      await api(`/verifications/${node.id}/step-test${what}`, method);
+      await mutate(`/verifications/${node.id}`);
+    });
+  const waits = step.askedAt === null;
+  const base = trace.findLast((r) => step.askedAt !== null && r.t <= step.askedAt)?.v ?? trace[0]?.v ?? 0;
+  const level = step.load.watts === null ? null : base + (step.on ? 1 : -1) * step.load.watts;
+  return (
+    <div className={styles.underWay}>
+      <p className={styles.ask} role="status">
+        <CheckMark verdict="do-now" size={22} />
+        {waits
+          ? `Switch ${step.load.name} ${step.on ? 'on' : 'off'} by its relay?`
+          : `Switch ${step.load.name} ${step.on ? 'on' : 'off'} now.`}
+      </p>
+      <div className={styles.live}>
+        <Measured value={power} unit="W" />
+        <span className="muted">
+          {verification.above && <Above watts={verification.aboveWatts} name={verification.above} />}
+        </span>
+      </div>
+      <StepTrace
+        own={trace}
+        now={now}
+        length={SHOWN}
+        since={step.askedAt}
+        expected={level === null || level <= 0 ? null : { level, tolerance: TOLERANCE }}
+      />
+      {last && <Found step={last} />}
+      <div className={styles.actions}>
+        {waits ? (
+          <Button variant="contained" onClick={() => post('/operate')}>
+            Operate the relay
+          </Button>
+        ) : (
+          last && (
+            <Button variant="outlined" onClick={() => post('/not-this')}>
+              Not this load
+            </Button>
+          )
+        )}
+        <Button variant="outlined" onClick={() => post('/skip')}>
+          Skip
+        </Button>
+        <span className={styles.space} />
+        <Button onClick={() => post('', 'DELETE')}>End the test</Button>
+      </div>
+    </div>
+  );
+}
+
+const Above = ({ watts, name }: { watts: number | null; name: string }) => (
+  <>
+    {name} <Measured value={watts} unit="W" />
+  </>
+);
+
+/** What was found last, large enough to be read at arm's length. */
+function Found({ step }: { step: StepAsked & { found: FoundStep } }) {
+  const { found } = step;
+  // What came when it was switched on, what went when it was switched off.
+  const size = found.own ?? found.amperes;
+  const shown = found.on ? size : -size;
+  return (
+    <div className={styles.found} data-verdict={found.verdict}>
+      <span className="muted">
+        {step.load.name} {found.on ? 'on' : 'off'}
+      </span>
+      <strong className="measured">
+        {shown > 0 && '+'}
+        <Measured value={shown} unit={found.own === null ? 'A' : 'W'} />
+      </strong>
+      <span className={styles.mark}>
+        <CheckMark verdict={found.verdict} size={26} />
+        <span>{VERDICT_WORDS[found.verdict]}</span>
+      </span>
+      <span>{found.says}</span>
+    </div>
+  );
+}
+
+/** The loads one by one, as they were found. */
+function Results({ test, above }: { test: StepTest; above: string | null }) {
+  const { zone } = usePeriod();
+  const rows = test.steps.filter((s) => s.found !== null);
+  if (rows.length === 0) return null;
+  return (
+    <table className={styles.results}>
+      <thead>
+        <tr>
+          <th>Load switched</th>
+          <th className="number">Expected</th>
+          <th className="number">{above ?? 'Above'} saw</th>
+          <th className="number">Here</th>
+          <th>By line</th>
+          <th>Verdict</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((step, i) => {
+          const found = isFound(step) ? step.found : null;
+          return (
+            <tr key={i}>
+              <td>
+                {step.load.name} {step.on ? 'on' : 'off'}
+                {found && <span className="muted"> {siteClock(zone, found.t, 'HH:mm:ss')}</span>}
+              </td>
+              <td className="number">
+                <Measured value={found?.expected ?? step.load.watts} unit="W" />
+              </td>
+              <td className="number">
+                <Measured value={found?.above} unit="W" />
+              </td>
+              <td className="number">
+                {found && found.own === null ? (
+                  <Measured value={found.amperes} unit="A" />
+                ) : (
+                  <Measured value={found?.own} unit="W" />
+                )}
+              </td>
+              <td>
+                {found?.lines
+                  .filter((l) => Math.abs(l.amperes) > 0.05)
+                  .map((l) => (
+                    <ConductorMarks key={l.line} phases={l.line} />
+                  ))}
+              </td>
+              <td title={found?.says}>
+                {found ? (
+                  <span className={styles.mark}>
+                    <CheckMark verdict={found.verdict} size={15} /> {VERDICT_WORDS[found.verdict]}
+                  </span>
+                ) : (
+                  <span className="muted">left out</span>
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
