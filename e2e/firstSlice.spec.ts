@@ -153,6 +153,7 @@ test('the device is killed: its points turn bad with the reason, and come back b
 test('Bench: zero, a known load, and the correction holds from the first reading on', async () => {
   await area('Bench');
   await spine(/Hot-water cylinder/);
+  await page.getByRole('navigation', { name: 'Bench' }).getByRole('link', { name: 'Calibrate' }).click();
   await expect(page.getByText('steady')).toBeVisible();
   await page.getByRole('button', { name: 'Take zero' }).click();
   await expect(page.getByRole('row', { name: /^Zero/ })).toBeVisible({ timeout: 20_000 });

@@ -35,7 +35,7 @@ export function sinceWhen(hours: readonly HourOfPower[], fault: Fault): SinceWhe
 
 function isRight({ min, max }: HourOfPower, hours: readonly HourOfPower[], fault: Fault): boolean {
   if (min === null || max === null) return false;
-  if (fault.kind === 'reversed') return max > 20 && max > Math.abs(min);
+  if (fault.kind === 'reversed') return max > 20 && min > -max / 2;
   const usual = highOf(hours.slice(-LATEST));
   if (usual === null) return false;
   const factor = fault.factor ?? (fault.kind === 'clipped' ? 0.8 : 0.4);

@@ -77,8 +77,8 @@ export class Building {
   /** Relay contacts by load; a load without an entry is wired through. */
   readonly contacts = new Map<string, boolean>();
   readonly modes = new Map<string, LoadMode>();
-  /** The roof plant taken off the grid, as in a test of the loads alone. */
-  pvOff = false;
+  /** The inverter taken off the grid, roof plant and battery with it, as in a test of the loads alone. */
+  inverterOff = false;
   readonly flows = new Map<string, Flow>();
   /** Counters of imported energy in Wh, by load and for 'supply', 'pv' and 'battery'. */
   readonly energy = new Map<string, number>();
@@ -139,9 +139,9 @@ export class Building {
 
   /** The sun and the battery take their part of what would otherwise come from the grid. */
   private generate(supply: Flow, ms: number, hour: number): void {
-    const watts = this.pvOff ? 0 : solarWatts(this.seed, this.t, hour);
+    const watts = this.inverterOff ? 0 : solarWatts(this.seed, this.t, hour);
     const loads = totalWatts(supply);
-    this.battery.step(watts - loads, ms / 1000);
+    this.battery.step(this.inverterOff ? 0 : watts - loads, ms / 1000);
     for (const [name, power] of [
       ['pv', watts],
       ['battery', this.battery.watts],

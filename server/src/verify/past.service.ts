@@ -153,7 +153,7 @@ export class PastService {
       ...counterPointsOf(points, 'energy-import'),
       ...counterPointsOf(points, 'energy-export'),
     ]) {
-      const before = (await this.reader.list(counter.id, since - AROUND, since)).findLast(
+      const before = (await this.reader.list(counter.id, since - AROUND, since + 1)).findLast(
         (r) => r.raw !== null,
       );
       const [after] = await this.reader.list(counter.id, until, until + AROUND, 1);

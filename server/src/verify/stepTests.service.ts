@@ -159,7 +159,7 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     step.found = found;
     this.found.set(test.nodeId, [
       ...this.switchings(test.nodeId, Date.now() - WINDOW),
-      { t: found.t, on: found.on, load },
+      { t: found.t, on: found.on, load, byRelay: step.load.byRelay },
     ]);
     await this.goOn(test);
   }
