@@ -1,7 +1,7 @@
-import type { Job } from '@loka/contract/readings';
 import type { Verification } from '@loka/contract/verify';
 import type { Fault } from '@loka/core/verify';
-import { Loka, until } from './support/loka.js';
+import { RebuildsService } from '../src/series/rebuilds.service.js';
+import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
 import { DAY, Recorded } from './support/recorded.js';
 
@@ -48,9 +48,7 @@ async function nineDays(share: number, fault: Fault) {
 
 /** What follows from a verdict on long stretches is worked out as a job. */
 async function worked(loka: Loka, site: Recorded): Promise<void> {
-  await until('the jobs', async () =>
-    (await loka.ask<Job[]>('/jobs')).every((job) => job.state !== 'running'),
-  );
+  await loka.app.get(RebuildsService).idle();
   await site.rollUp();
 }
 

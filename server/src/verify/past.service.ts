@@ -157,12 +157,13 @@ export class PastService {
         (r) => r.raw !== null,
       );
       const [after] = await this.reader.list(counter.id, until, until + AROUND, 1);
-      await this.judgements.judge({ pointId: counter.id, from: since, to: until, counts: false }, who);
       if (before?.raw != null && after?.raw != null)
         await this.judgements.exchange(
           { pointId: counter.id, t: after.t, before: before.raw, after: after.raw },
           who,
         );
+      // A counter that was read at that very instant had counted rightly until then. Last: what it counted is worked out anew from then on, with both.
+      await this.judgements.judge({ pointId: counter.id, from: since + 1, to: until, counts: false }, who);
     }
   }
 
