@@ -52,7 +52,7 @@ export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundSt
       (e) => e.load === load,
     );
     if (!event) continue;
-    const size = Math.max(watts(event, look), event.aboveWatts?.by ?? 0);
+    const size = Math.max(apparent(event, look), event.aboveWatts?.by ?? 0);
     const enough = load.watts === null ? LEAST : SHARE * load.watts;
     // With a plate the first that fits; without one the largest.
     if (size >= enough && (best === null || (load.watts === null && size > best.size)))
@@ -65,6 +65,12 @@ export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundSt
 const watts = (event: SeenEvent, { circuit }: Look): number =>
   event.ownWatts?.by ??
   event.own.reduce((sum, l) => sum + l.amperes * (l.volts || circuit.nominalVoltage), 0);
+
+/** VA of what came here: a clamp on the wrong line sees the current, whatever becomes of the power. */
+const apparent = (event: SeenEvent, { circuit }: Look): number =>
+  event.own.length > 0
+    ? event.own.reduce((sum, l) => sum + Math.abs(l.amperes) * (l.volts || circuit.nominalVoltage), 0)
+    : (event.ownWatts?.by ?? 0);
 
 function judge(event: SeenEvent, look: Look, load: Plate): FoundStep {
   const own = event.ownWatts?.by ?? null;

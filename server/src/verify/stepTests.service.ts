@@ -1,5 +1,5 @@
 import type { StepAsked, StepLoad, StepTest, StepTestInput } from '@loka/contract/verify';
-import { findAsked, type Plate, type Switching } from '@loka/core/verify';
+import { findAsked, stepsOf, type FoundStep, type Plate, type Switching } from '@loka/core/verify';
 import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Not, Repository } from 'typeorm';
@@ -15,6 +15,10 @@ import { StepTestEntity } from './verify.entity.js';
 /** Readings before the request that the step is measured against, ms. */
 const BEFORE = 20_000;
 const LOOK_EVERY = 1000;
+/** A load is left as it is for so long, so that the next step has a level to stand against, ms. */
+const LEAVE = 10_000;
+/** A step that comes sooner after the last one is its own, ms. */
+const ITS_OWN = 3000;
 const LISTED = 10;
 
 /**
@@ -82,7 +86,7 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     const steps = loads.flatMap((load) => [true, false].map((on) => asked(load, on)));
     const test = await this.rows.save({ nodeId, startedAt: Date.now(), endedAt: null, who, steps });
     this.open.set(nodeId, test);
-    ask(test);
+    await this.ask(test);
     return this.keep(test);
   }
 
@@ -118,7 +122,7 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     const wrong = test.steps[index] as StepAsked;
     if (wrong.found !== null && wrong.found !== 'skipped') this.forget(nodeId, wrong.found.t);
     for (const step of test.steps.slice(index)) Object.assign(step, { found: null, askedAt: null });
-    ask(test);
+    await this.ask(test);
     return this.keep(test);
   }
 
@@ -151,9 +155,11 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
   private async lookFor(test: StepTestEntity): Promise<void> {
     const step = test.steps.find((s) => s.found === null);
     if (!step || step.askedAt === null) return;
-    const look = await this.looks.of(test.nodeId, step.askedAt - BEFORE);
+    // Somebody may not wait until they are asked.
+    const after = Math.min(step.askedAt, (lastFound(test)?.t ?? Infinity) + ITS_OWN);
+    const look = await this.looks.of(test.nodeId, after - BEFORE);
     const load = plateOf(step.load);
-    const found = look && findAsked(look, { askedAt: step.askedAt, on: step.on, load });
+    const found = look && findAsked(look, { askedAt: after, on: step.on, load });
     // While it was looked for, somebody may have left it out or ended the test.
     if (!found || step.found !== null || this.open.get(test.nodeId) !== test) return;
     step.found = found;
@@ -164,9 +170,9 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     await this.goOn(test);
   }
 
-  private goOn(test: StepTestEntity): Promise<StepTest> {
+  private async goOn(test: StepTestEntity): Promise<StepTest> {
     if (test.steps.every((s) => s.found !== null)) return this.close(test);
-    ask(test);
+    await this.ask(test);
     return this.keep(test);
   }
 
@@ -174,6 +180,19 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     this.open.delete(test.nodeId);
     test.endedAt = Date.now();
     return this.keep(test);
+  }
+
+  /**
+   * Asks for the next step, once the load has been as it is for a while; one that the relay makes waits until somebody says
+   * so.
+   */
+  private async ask(test: StepTestEntity): Promise<void> {
+    const step = test.steps.find((s) => s.found === null);
+    if (!step || step.load.byRelay) return;
+    const now = Date.now();
+    const look = await this.looks.of(test.nodeId, now - BEFORE);
+    const moved = look ? stepsOf(look.own).map((s) => s.t) : [];
+    step.askedAt = Math.max(now, ...moved.map((t) => t + LEAVE), (lastFound(test)?.t ?? 0) + LEAVE);
   }
 
   private forget(nodeId: number, t: number): void {
@@ -197,10 +216,10 @@ const asked = (load: StepLoad, on: boolean): StepAsked => ({
   found: null,
 });
 
-/** Asks for the next step; one that the relay makes waits until somebody says so. */
-function ask(test: StepTestEntity): void {
-  const step = test.steps.find((s) => s.found === null);
-  if (step && !step.load.byRelay) step.askedAt = Date.now();
+/** The step that was found last. */
+function lastFound({ steps }: StepTestEntity): FoundStep | undefined {
+  const found = steps.findLast((s) => s.found !== null)?.found;
+  return found === null || found === undefined || found === 'skipped' ? undefined : found;
 }
 
 const plateOf = ({ name, watts, powerFactor }: StepLoad): Plate => ({ name, watts, powerFactor });

@@ -102,15 +102,18 @@ function UnderWay({
       await mutate(`/verifications/${node.id}`);
     });
   const waits = step.askedAt === null;
+  const leave = step.askedAt === null ? 0 : Math.ceil((step.askedAt - now) / 1000);
   const base = trace.findLast((r) => step.askedAt !== null && r.t <= step.askedAt)?.v ?? trace[0]?.v ?? 0;
   const level = step.load.watts === null ? null : base + (step.on ? 1 : -1) * step.load.watts;
   return (
     <div className={styles.underWay}>
-      <p className={styles.ask} role="status">
+      <p className={styles.ask} aria-live={leave > 0 ? 'off' : 'polite'}>
         <CheckMark verdict="do-now" size={22} />
         {waits
           ? `Switch ${step.load.name} ${step.on ? 'on' : 'off'} by its relay?`
-          : `Switch ${step.load.name} ${step.on ? 'on' : 'off'} now.`}
+          : leave > 0
+            ? `Leave ${step.load.name} ${step.on ? 'off' : 'on'} for another ${leave} s.`
+            : `Switch ${step.load.name} ${step.on ? 'on' : 'off'} now.`}
       </p>
       <div className={styles.live}>
         <Measured value={power} unit="W" />
