@@ -9,8 +9,8 @@ import { main, say } from './lib/say.mjs';
 
 // npm run bench: samples a second through decode, correct and store, against bare inserts of the same rows; registers a
 // second over a link, against a bare loop; what a thousand points at one second cost;
-// messages a second from a broker; and energy and charts out of a year of rollups. `npm run bench -- store` runs one.
-const BENCHES = ['store', 'poll', 'messages', 'energy', 'inputs'];
+// messages a second from a broker; energy and charts out of a year of rollups; and what diagnosing made-up wiring comes to. `npm run bench -- store` runs one.
+const BENCHES = ['store', 'poll', 'messages', 'energy', 'inputs', 'diagnosis'];
 
 await main(async () => {
   stopOnSignals();

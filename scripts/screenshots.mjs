@@ -113,11 +113,6 @@ async function take(url, { control, ports }) {
   await page.getByRole('link', { name: '1 alert' }).waitFor();
   await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
   await shot('circuit');
-  await open(`/board?at=${node('PV and battery inverter')}&period=yesterday`, 'From its power');
-  await page
-    .getByRole('region', { name: 'Energy' })
-    .evaluate((panel) => panel.scrollIntoView({ block: 'start' }));
-  await shot('energy');
   await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
   await page.setViewportSize(PHONE);
   await shot('phone-circuit');
@@ -162,6 +157,22 @@ async function take(url, { control, ports }) {
   await page.getByText(/locked out until restored/).waitFor();
   await page.getByText('confirmed by the contact').nth(1).waitFor();
   await shot('control');
+  // The oven's clamps are exchanged, and the step test is under way.
+  await put('/wiring/oven-meter', { kind: 'swapped', lines: ['L2', 'L3'] });
+  await put('/loads/deck-oven', { mode: 'off' });
+  await open(`/bench?at=${node('Deck oven')}`, 'Checks');
+  await page.getByRole('button', { name: 'Start the step test' }).click();
+  await page.getByText(/^Switch .+ on now\.$/).waitFor();
+  await put('/loads/deck-oven', { mode: 'on' });
+  await page.getByText(/^Switch .+ off now\.$/).waitFor();
+  await shot('verify');
+  await page.setViewportSize(PHONE);
+  await shot('phone-verify');
+  await page.setViewportSize(DESKTOP);
+  await put('/loads/deck-oven', { mode: 'auto' });
+  await put('/wiring/oven-meter', { kind: 'none' });
+  await page.getByRole('button', { name: 'End the test' }).click();
+
   await browser.close();
 }
 
@@ -196,11 +207,6 @@ async function field({ page, shot, open, ask, ports, node }) {
     .click();
   await page.getByText('about every 2 s').waitFor({ timeout: 30_000 });
   await shot('topics');
-
-  await open('/field', 'Virtual meters');
-  await page.getByRole('button', { name: /^Site demand grid/ }).click();
-  await page.getByText('The units agree.').waitFor();
-  await shot('virtual-meter');
 
   const module = maps.find((m) => m.name.startsWith('Measuring module')).deviceIds[0];
   await open(`/field/moves?devices=${module}`, 'Which one moves?');
