@@ -1,9 +1,18 @@
-import type { Sensing } from '@loka/core/sensing';
+import {
+  ACCURACY_CLASSES,
+  HALL_SIGNALS,
+  TRANSDUCERS,
+  type AccuracyClass,
+  type HallSignal,
+  type Sensing,
+  type Transducer,
+} from '@loka/core/sensing';
 import {
   ArrayMaxSize,
   ArrayMinSize,
   IsArray,
   IsBoolean,
+  IsIn,
   IsInt,
   IsNumber,
   IsOptional,
@@ -36,6 +45,23 @@ export class SensingInput implements Sensing {
 
   @IsBoolean()
   reversed!: boolean;
+
+  @IsOptional()
+  @IsIn(TRANSDUCERS)
+  kind!: Transducer | null;
+
+  @IsOptional()
+  @IsNumber({}, { message: 'The rated current is a number in amperes.' })
+  @IsPositive({ message: 'The rated current is above 0 A.' })
+  ratedCurrent!: number | null;
+
+  @IsOptional()
+  @IsIn(ACCURACY_CLASSES, { message: 'Choose a class, or none.' })
+  accuracyClass!: AccuracyClass | null;
+
+  @IsOptional()
+  @IsIn(HALL_SIGNALS, { message: 'Choose how the Hall sensor tells its current.' })
+  signal!: HallSignal | null;
 
   @IsOptional()
   @IsNumber({}, { message: 'The burden is a number in ohms.' })

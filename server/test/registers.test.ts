@@ -145,7 +145,13 @@ describe('the tree', () => {
     const circuit = await until('a connected circuit', async () =>
       (await all()).find((n) => n.id === site.circuit && n.job.connected && n.job.logging),
     );
-    expect(circuit.job).toEqual({ fitted: true, connected: true, calibrated: false, logging: true });
+    expect(circuit.job).toEqual({
+      fitted: true,
+      connected: true,
+      verified: false,
+      calibrated: false,
+      logging: true,
+    });
     expect(circuit.powerPointIds).toEqual([site.point('clamp-node', 'power-2')]);
   });
   it('refuses what cannot hang there, and a way number that is taken', async () => {

@@ -104,3 +104,32 @@ it('refuses what cannot be, at its field, and what does not go through a transfo
   expect((await fault({ pointIds: [424242] }))[0]).toBe(404);
   expect((await loka.raw('/sensing/424242', 'DELETE')).status).toBe(404);
 });
+it('a Hall sensor’s signal has a zero of its own; a divider goes before a voltage alone', async () => {
+  const hall = { kind: 'hall', ratio: 50, ratedCurrent: 50, signal: '4-20', pointIds: [site.id('current')] };
+  await loka.ask('/sensing', 'POST', sensing({ ...hall, validFrom: Date.now() - 500 }));
+  loka.app.get(Intake).accept([{ pointId: site.id('current'), t: Date.now(), raw: 0.012, q: 0 }]);
+  // By hand: 12 mA is the middle of 4–20 mA, half of 50 A.
+  expect(loka.app.get(LiveReadings).get(site.id('current'))?.v).toBeCloseTo(25, 9);
+  const divider = { kind: 'voltage-transformer', ratio: 400, validFrom: Date.now() - 500 };
+  await loka.ask('/sensing', 'POST', sensing({ ...divider, pointIds: [site.id('voltage')] }));
+  loka.app.get(Intake).accept([{ pointId: site.id('voltage'), t: Date.now(), raw: 0.575, q: 0 }]);
+  expect(loka.app.get(LiveReadings).get(site.id('voltage'))?.v).toBeCloseTo(230, 9);
+  const faults = async (more: object) => (await loka.raw('/sensing', 'POST', sensing(more))).status;
+  expect(await faults({ ...hall, signal: null })).toBe(422);
+  expect(await faults({ ...hall, signal: '1-5' })).toBe(422);
+  expect(await faults({ ...divider, pointIds: [site.id('current')] })).toBe(422);
+  expect(await faults({ kind: 'magic' })).toBe(422);
+  expect(await faults({ kind: 'current-transformer', accuracyClass: '7' })).toBe(422);
+});
+it('what is only described changes no reading, and is there when it is asked for', async () => {
+  const described = { kind: 'current-transformer', ratedCurrent: 60, accuracyClass: '1' };
+  const [version] = await loka.ask<SensingVersion[]>(
+    '/sensing',
+    'POST',
+    sensing({ ...described, pointIds: [site.id('power')], validFrom: Date.now() - 500 }),
+  );
+  expect(version).toMatchObject({ ...described, signal: null });
+  loka.app.get(Intake).accept([{ pointId: site.id('power'), t: Date.now(), raw: 4600, q: 0 }]);
+  const shown = loka.app.get(LiveReadings).get(site.id('power'));
+  expect(shown?.v).toBe(4600);
+});

@@ -29,6 +29,21 @@ describe('whether a device fits a circuit', () => {
     expect(levels('three-phase-meter', 65, three)).toEqual(['ok']);
     expect(fitFindings('three-phase-meter', 65, one)[0]?.message).toContain('two more single-phase circuits');
   });
+  it('goes by the fuse in the plug before the breaker of the way, and by what the loads draw', () => {
+    const fused = { phases: 'L1', ratedCurrent: 32, nearest: { what: 'fuse in the plug', amperes: 13 } };
+    expect(levels('plug-meter', 16, fused)).toEqual(['ok']);
+    expect(fitFindings('plug-meter', 16, fused)[0]?.message).toBe(
+      '16 A is enough for the 13 A of the fuse in the plug.',
+    );
+    expect(levels('plug-meter', 10, fused)).toEqual(['danger']);
+    // A fuse larger than the breaker protects nothing.
+    expect(levels('plug-meter', 16, { ...fused, nearest: { what: 'plug', amperes: 63 } })).toEqual([
+      'danger',
+    ]);
+    // An oven of 14 kW on a plug of 16 A.
+    expect(levels('plug-meter', 16, { ...fused, loadAmperes: 60 })).toEqual(['ok', 'danger']);
+    expect(levels('clamp', 60, { phases: 'L1', ratedCurrent: 32, loadAmperes: 70 })).toEqual(['ok']);
+  });
   it('says when something is not known', () => {
     expect(levels('clamp', NaN, one)).toEqual(['warn']);
     expect(levels('series-meter', 45, { phases: 'L1', ratedCurrent: null })).toEqual(['warn']);

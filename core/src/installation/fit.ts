@@ -14,6 +14,10 @@ export interface CircuitToFit {
   phases: string;
   /** Rated current of the protective device, A; null when it is not known. */
   ratedCurrent: number | null;
+  /** A fuse or a plug between it and the load, which lets less through; missing where there is none. */
+  nearest?: { what: string; amperes: number } | null;
+  /** A that its loads draw by their plates; missing when nobody knows. */
+  loadAmperes?: number | null;
 }
 
 /** Below this share of its rating a clamp reads mostly noise (trade). */
@@ -32,7 +36,7 @@ export function fitFindings(
   circuit: CircuitToFit,
   turns = 1,
 ): FitFinding[] {
-  const { ratedCurrent } = circuit;
+  const { ratedCurrent, what } = limitOf(circuit);
   const phases = phaseCount(circuit.phases);
   const findings: FitFinding[] = [];
   const say = (level: FitFinding['level'], message: string) => findings.push({ level, message });
@@ -69,14 +73,30 @@ export function fitFindings(
         'warn',
         `It is large for ${ratedCurrent} A: below about ${round(range * CLAMP_NOISE)} A it reads noise. Take a smaller one, or put ${Math.floor(range / ratedCurrent)} turns through it.`,
       );
-    else say('ok', `${round(range)} A covers the ${ratedCurrent} A of the protective device.`);
+    else say('ok', `${round(range)} A covers the ${ratedCurrent} A of the ${what}.`);
   } else if (rating < ratedCurrent)
     say(
       'danger',
-      `It is rated ${rating} A, and the protective device lets ${ratedCurrent} A through: it may burn before the circuit is cut.`,
+      `It is rated ${rating} A, and the ${what} lets ${ratedCurrent} A through: it may burn before the circuit is cut.`,
     );
-  else say('ok', `${rating} A is enough for the ${ratedCurrent} A of the protective device.`);
+  else say('ok', `${rating} A is enough for the ${ratedCurrent} A of the ${what}.`);
+  const load = circuit.loadAmperes ?? null;
+  if (load !== null && fitting !== 'clamp' && load > rating)
+    say(
+      'danger',
+      `Its loads draw ${round(load)} A by their plates: more than the ${rating} A it is made for.`,
+    );
   return findings;
+}
+
+/** What limits the current nearest to the load: a fuse in the plug or the plug itself, before the breaker of the way. */
+export function limitOf({ ratedCurrent, nearest }: CircuitToFit): {
+  ratedCurrent: number | null;
+  what: string;
+} {
+  if (nearest && (ratedCurrent === null || nearest.amperes < ratedCurrent))
+    return { ratedCurrent: nearest.amperes, what: nearest.what };
+  return { ratedCurrent, what: 'protective device' };
 }
 
 const round = (value: number): number => Number(value.toPrecision(3));

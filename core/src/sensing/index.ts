@@ -1,1 +1,3 @@
+export * from './accuracy.js';
+export * from './reach.js';
 export * from './sensing.js';

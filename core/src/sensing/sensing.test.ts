@@ -1,4 +1,4 @@
-import { PLAIN_SENSING, SensingError, sensingLine } from './sensing.js';
+import { isSensed, PLAIN_SENSING, SensingError, sensingLine } from './sensing.js';
 
 const line = (more: Partial<typeof PLAIN_SENSING>) => sensingLine({ ...PLAIN_SENSING, ...more }).gain;
 
@@ -25,4 +25,28 @@ it.each([
   } catch (error) {
     expect((error as SensingError).field).toBe(field);
   }
+});
+
+it('a clamp of 100 A with 0.333 V, a shunt of 50 A with 75 mV, a divider of 400 V to 1 V', () => {
+  expect(line({ kind: 'voltage-clamp', ratio: 100 / 0.333 }) * 0.333).toBeCloseTo(100, 9);
+  expect(line({ kind: 'shunt', ratio: 50 / 0.075 }) * 0.0375).toBeCloseTo(25, 9);
+  expect(line({ kind: 'voltage-transformer', ratio: 400 }) * 0.58).toBeCloseTo(232, 9);
+});
+// By hand: 12 mA is the middle of 4–20 mA, so half of 50 A; 4 mA is nothing; 3 mA would be −3.125 A: a broken wire reads less still.
+it.each([
+  ['4-20', null, 0.012, 25],
+  ['4-20', null, 0.004, 0],
+  ['4-20', null, 0.02, 50],
+  ['4-20', 250, 3, 25],
+  ['0-20', null, 0.005, 12.5],
+  ['±20', null, -0.01, -25],
+] as const)('a Hall sensor of 50 A, %s mA, burden %s Ω: %s is %s A', (signal, burden, given, amperes) => {
+  const { gain, offset } = sensingLine({ ...PLAIN_SENSING, kind: 'hall', ratio: 50, signal, burden });
+  expect(gain * given + offset).toBeCloseTo(amperes, 9);
+});
+it('a Hall sensor without a signal is refused; voltage goes through a transformer of voltages only', () => {
+  expect(() => line({ kind: 'hall', ratio: 50 })).toThrow(/say which/);
+  expect(isSensed('voltage')).toBe(false);
+  expect(isSensed('voltage', 'voltage-transformer')).toBe(true);
+  expect(isSensed('current', 'voltage-transformer')).toBe(false);
 });

@@ -12,6 +12,7 @@ import { DaySums1764400000000 } from './migrations/1764400000000-daySums.js';
 import { PointKind1764500000000 } from './migrations/1764500000000-pointKind.js';
 import { Protection1764600000000 } from './migrations/1764600000000-protection.js';
 import { LastDefinition1764800000000 } from './migrations/1764800000000-lastDefinition.js';
+import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
 import { Versions1764700000000 } from './migrations/1764700000000-versions.js';
 
@@ -43,6 +44,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       Versions1764700000000,
       LastDefinition1764800000000,
       Verification1764900000000,
+      Transducers1765000000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

@@ -38,16 +38,23 @@ export class SensingService {
       ...sensing,
       burden: sensing.burden ?? null,
       nominalVoltage: sensing.nominalVoltage ?? null,
+      kind: sensing.kind ?? null,
+      ratedCurrent: sensing.ratedCurrent ?? null,
+      accuracyClass: sensing.accuracyClass ?? null,
+      // Of no other kind does a signal say anything.
+      signal: sensing.kind === 'hall' ? (sensing.signal ?? null) : null,
     };
     try {
       const scales = !isIdentity(sensingLine(full));
       for (const id of pointIds) {
         const point = this.book.point(id);
         if (!point) throw notFound('point', id);
-        if (scales && !isSensed(point.definition.quantity))
+        if (scales && !isSensed(point.definition.quantity, full.kind))
           throw invalidField(
             'pointIds',
-            `“${point.definition.name}” does not go through a current transformer: turns and ratio say nothing of it.`,
+            full.kind === 'voltage-transformer'
+              ? `“${point.definition.name}” is no voltage: a transformer of voltages says nothing of it.`
+              : `“${point.definition.name}” does not go through a current transformer: turns and ratio say nothing of it.`,
           );
       }
     } catch (error) {

@@ -1,5 +1,5 @@
 import { sensingLine } from '@loka/core/sensing';
-import { applyLine, chainLines, lineAt, type Line, type LineFrom } from '@loka/core/series';
+import { applyLine, chainLines, isIdentity, lineAt, type Line, type LineFrom } from '@loka/core/series';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { CorrectionBook } from './correctionBook.js';
@@ -82,7 +82,9 @@ export class LineBook implements OnModuleInit {
       const correction = this.corrections
         .correctionsOf(id)
         .map(({ validFrom, gain, offset }): LineFrom => ({ validFrom, gain, offset }));
-      lines.set(id, chainLines(sensing, correction));
+      const chain = chainLines(sensing, correction);
+      // A transducer that is only described changes nothing.
+      if (!chain.every(isIdentity)) lines.set(id, chain);
     }
     this.lines = lines;
     this.sensed = sensed;

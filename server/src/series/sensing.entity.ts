@@ -1,4 +1,4 @@
-import type { Sensing } from '@loka/core/sensing';
+import type { AccuracyClass, HallSignal, Sensing, Transducer } from '@loka/core/sensing';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 import { instant } from '../database/columns.js';
 
@@ -30,6 +30,18 @@ export class SensingEntity implements Sensing {
 
   @Column('double', { nullable: true })
   nominalVoltage!: number | null;
+
+  @Column('varchar', { nullable: true })
+  kind!: Transducer | null;
+
+  @Column('double', { nullable: true })
+  ratedCurrent!: number | null;
+
+  @Column('varchar', { nullable: true })
+  accuracyClass!: AccuracyClass | null;
+
+  @Column('varchar', { nullable: true })
+  signal!: HallSignal | null;
 
   @Column('varchar')
   who!: string;

@@ -1,4 +1,5 @@
 import { feedsIn } from '@loka/core/installation';
+import { reachOf } from '@loka/core/sensing';
 import {
   type Circuit,
   type Line,
@@ -14,6 +15,7 @@ import { InstallationBook } from '../book/installationBook.js';
 import type { InstallationNodeEntity } from '../book/installationNode.entity.js';
 import { powerPointsOf } from '../book/nodePoints.js';
 import { SwitchBook } from '../book/switchBook.js';
+import { CorrectionBook } from '../series/correctionBook.js';
 import { SiteService } from '../site/site.service.js';
 import { linesOf, metersAt, meteredBy, type PlaceMeter } from './metered.js';
 import { RecentReadings } from './recentReadings.js';
@@ -28,6 +30,7 @@ export class LookBuilder {
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     private readonly switches: SwitchBook,
+    private readonly corrections: CorrectionBook,
     private readonly recent: RecentReadings,
     private readonly sites: SiteService,
   ) {}
@@ -88,9 +91,21 @@ export class LookBuilder {
       lines: linesOf(node),
       ratedCurrent: node.ratedCurrent,
       feedsIn: node.kind === 'supply' || node.kind === 'board' || isFeeding(node, points),
-      reach: null,
-      range: null,
+      ...this.sensedBy(points),
       loads: this.platesOf(node),
+    };
+  }
+
+  /** How the meter gets at the current, and how far it reads, as far as somebody has said. */
+  private sensedBy(points: readonly KnownPoint[]): Pick<Circuit, 'reach' | 'range'> {
+    const point = metersAt(points)[0]?.points.find(
+      (p) => p.definition.quantity === 'current' || p.definition.quantity === 'active-power',
+    );
+    const sensing = point && this.corrections.sensingsOf(point.id).at(-1);
+    if (!sensing?.kind) return { reach: null, range: null };
+    return {
+      reach: sensing.kind === 'direct' || sensing.kind === 'shunt' ? 'series' : 'clamp',
+      range: reachOf(sensing)?.upTo ?? null,
     };
   }
 

@@ -199,12 +199,16 @@ function isTouched(point: KnownPoint, fault: Fault, device: number | undefined):
 const isAlone = ({ phase, definition }: KnownPoint, { kind }: Fault): boolean =>
   phase === 'total' && kind === 'wrong-ratio' && definition.quantity === 'active-power';
 
-const plain = ({ ratio, turns, reversed, burden, nominalVoltage }: Sensing): Sensing => ({
-  ratio,
-  turns,
-  reversed,
-  burden,
-  nominalVoltage,
+const plain = (sensing: Sensing): Sensing => ({
+  kind: sensing.kind,
+  ratio: sensing.ratio,
+  turns: sensing.turns,
+  reversed: sensing.reversed,
+  burden: sensing.burden,
+  nominalVoltage: sensing.nominalVoltage,
+  ratedCurrent: sensing.ratedCurrent,
+  accuracyClass: sensing.accuracyClass,
+  signal: sensing.signal,
 });
 
 function putRight(sensing: Sensing, fault: Fault): Sensing {

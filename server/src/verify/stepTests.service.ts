@@ -31,6 +31,8 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
   private readonly open = new Map<number, StepTestEntity>();
   /** Steps that were found, by place: what a diagnosis may rest on. */
   private readonly found = new Map<number, Switching[]>();
+  /** Since when it is the present step's turn, by place. */
+  private readonly turnOf = new Map<number, number>();
   private timer: NodeJS.Timeout | null = null;
   private looking = false;
 
@@ -155,8 +157,7 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
   private async lookFor(test: StepTestEntity): Promise<void> {
     const step = test.steps.find((s) => s.found === null);
     if (!step || step.askedAt === null) return;
-    // Somebody may not wait until they are asked.
-    const after = Math.min(step.askedAt, (lastFound(test)?.t ?? Infinity) + ITS_OWN);
+    const after = this.lookedForSince(test, step, step.askedAt);
     const look = await this.looks.of(test.nodeId, after - BEFORE);
     const load = plateOf(step.load);
     const found = look && findAsked(look, { askedAt: after, on: step.on, load });
@@ -168,6 +169,16 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
       { t: found.t, on: found.on, load, byRelay: step.load.byRelay },
     ]);
     await this.goOn(test);
+  }
+
+  /** Somebody may not wait until they are asked; a relay does. */
+  private lookedForSince(test: StepTestEntity, step: StepAsked, askedAt: number): number {
+    if (step.load.byRelay) return askedAt;
+    const begun = Math.max(
+      this.turnOf.get(test.nodeId) ?? test.startedAt,
+      (lastFound(test)?.t ?? 0) + ITS_OWN,
+    );
+    return Math.min(askedAt, begun);
   }
 
   private async goOn(test: StepTestEntity): Promise<StepTest> {
@@ -190,6 +201,7 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     const step = test.steps.find((s) => s.found === null);
     if (!step || step.load.byRelay) return;
     const now = Date.now();
+    this.turnOf.set(test.nodeId, now);
     const look = await this.looks.of(test.nodeId, now - BEFORE);
     const moved = look ? stepsOf(look.own).map((s) => s.t) : [];
     step.askedAt = Math.max(now, ...moved.map((t) => t + LEAVE), (lastFound(test)?.t ?? 0) + LEAVE);

@@ -1,22 +1,32 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
 import { SensingInput, type SensingVersion } from '@loka/contract/sensing';
-import { PLAIN_SENSING, type Sensing } from '@loka/core/sensing';
+import {
+  ACCURACY_CLASSES,
+  HALL_SIGNALS,
+  PLAIN_SENSING,
+  TRANSDUCERS,
+  type Sensing,
+  type Transducer,
+} from '@loka/core/sensing';
 import { fromSiteClock, siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { api } from '../api/client.js';
 import { useSensing } from '../api/useApi.js';
 import { sensedOf } from '../fit/applySensing.js';
+import { Choice } from '../shared/Choice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { serverNow } from '../api/clock.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
-import { sensingInWords } from './sensingInWords.js';
+import { SensingFigures } from './SensingFigures.js';
+import { RATIO_WORDS, sensingInWords, SIGNAL_WORDS, TRANSDUCER_WORDS } from './sensingInWords.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
@@ -44,12 +54,16 @@ export function SensingPanel({ node, points }: { node: InstallationNode; points:
         {now ? sensingInWords(now) : 'As its device takes it: one turn, arrow to the load.'}
         {now && <span className="muted"> since {siteClock(zone, now.validFrom, 'd LLL yyyy HH:mm')}</span>}
       </p>
+      {now && <SensingFigures node={node} points={points} sensing={now} />}
       <Button onClick={() => setOpen(true)}>Change…</Button>
       {now && <Button onClick={() => takeBack(now)}>Take back</Button>}
       {open && (
         <SensingDialog
           before={now ?? PLAIN_SENSING}
           pointIds={sensed.map((p) => p.id)}
+          voltageIds={points
+            .filter((p) => p.nodeId === node.id && p.definition.quantity === 'voltage')
+            .map((p) => p.id)}
           zone={zone}
           onClose={() => setOpen(false)}
         />
@@ -61,17 +75,20 @@ export function SensingPanel({ node, points }: { node: InstallationNode; points:
 function SensingDialog({
   before,
   pointIds,
+  voltageIds,
   zone,
   onClose,
 }: {
   before: Sensing;
   pointIds: number[];
+  voltageIds: number[];
   zone: string;
   onClose: () => void;
 }) {
   const { say } = useNotices();
   const [from, setFrom] = useState(siteClock(zone, serverNow(), LOCAL));
   const [reversed, setReversed] = useState(before.reversed);
+  const [kind, setKind] = useState(before.kind);
   const form = useProblemForm(
     SensingInput,
     {
@@ -82,11 +99,17 @@ function SensingDialog({
       reversed: before.reversed,
       burden: before.burden ?? undefined,
       nominalVoltage: before.nominalVoltage ?? undefined,
+      kind: before.kind ?? undefined,
+      ratedCurrent: before.ratedCurrent ?? undefined,
+      accuracyClass: before.accuracyClass ?? undefined,
+      signal: before.signal ?? undefined,
     } as SensingInput,
     async (typed) => {
       const made = await api<SensingVersion[]>('/sensing', 'POST', {
         ...typed,
-        pointIds,
+        kind,
+        signal: kind === 'hall' ? (typed.signal ?? '4-20') : null,
+        pointIds: kind === 'voltage-transformer' ? voltageIds : pointIds,
         reversed,
         validFrom: Math.min(fromSiteClock(zone, from), serverNow()),
       });
@@ -98,12 +121,43 @@ function SensingDialog({
   );
   return (
     <FormDialog title="Transducer" verb="Save" onClose={onClose} {...form.dialog}>
-      <TextField label="Turns through it" inputMode="numeric" {...form.text('turns', true)} />
       <TextField
-        label="Ratio that the device does not know"
-        inputMode="decimal"
-        {...form.text('ratio', true)}
-      />
+        select
+        label="What it is"
+        value={kind ?? 'none'}
+        onChange={(e) => setKind(e.target.value === 'none' ? null : (e.target.value as Transducer))}
+      >
+        <MenuItem value="none">not said</MenuItem>
+        {TRANSDUCERS.filter((t) => t !== 'voltage-transformer' || voltageIds.length > 0).map((t) => (
+          <MenuItem key={t} value={t}>
+            {TRANSDUCER_WORDS[t]}
+          </MenuItem>
+        ))}
+      </TextField>
+      {kind !== 'voltage-transformer' && (
+        <TextField label="Rated current, A" inputMode="decimal" {...form.text('ratedCurrent', true)} />
+      )}
+      {(kind === 'current-transformer' || kind === 'voltage-clamp') && (
+        <Choice
+          control={form.control}
+          name="accuracyClass"
+          label="Class"
+          options={[
+            { value: null, label: 'not known' },
+            ...ACCURACY_CLASSES.map((c) => ({ value: c, label: c })),
+          ]}
+        />
+      )}
+      {kind === 'hall' && (
+        <Choice
+          control={form.control}
+          name="signal"
+          label="Signal"
+          options={HALL_SIGNALS.map((s) => ({ value: s, label: SIGNAL_WORDS[s] }))}
+        />
+      )}
+      <TextField label="Turns through it" inputMode="numeric" {...form.text('turns', true)} />
+      <TextField label={RATIO_WORDS[kind ?? 'none']} inputMode="decimal" {...form.text('ratio', true)} />
       <TextField
         label="Burden, Ω (where the device gives volts)"
         inputMode="decimal"

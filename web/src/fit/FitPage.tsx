@@ -1,12 +1,13 @@
 import type { InstallationNode } from '@loka/contract/installation';
+import { chooseClamp, type Transducer } from '@loka/core/sensing';
 import { fitFindings, FITTINGS, type Fitting } from '@loka/core/installation';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { useInstallation, usePoints } from '../api/useApi.js';
+import { useInstallation, usePoints, useSite } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
-import { nodeTitle } from '../shared/nodes.js';
+import { childrenOf, nodeTitle } from '../shared/nodes.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { FitDevice } from './FitDevice.js';
 import { FitDrawing } from './FitDrawing.js';
@@ -19,6 +20,14 @@ const FITTING_WORDS: Record<Fitting, string> = {
   'three-phase-meter': 'Three-phase meter',
   'plug-meter': 'Plug meter',
   'dc-sensor': 'DC sensor or shunt',
+};
+/** What each is to the readings; of a DC sensor its signal has to be said, on the circuit's page. */
+const KIND: Record<Fitting, Transducer | null> = {
+  clamp: 'current-transformer',
+  'series-meter': 'direct',
+  'three-phase-meter': 'direct',
+  'plug-meter': 'direct',
+  'dc-sensor': null,
 };
 const USUAL_RATING: Record<Fitting, string> = {
   clamp: '60',
@@ -42,17 +51,26 @@ export default function FitPage() {
 function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[] }) {
   const navigate = useNavigate();
   const { data: points = [] } = usePoints();
+  const { data: site } = useSite();
   const own = points.filter((p) => p.nodeId === node.id && p.definition.access !== 'write');
   const [fitting, setFitting] = useState<Fitting>(node.phases === 'L1 L2 L3' ? 'three-phase-meter' : 'clamp');
   const [rating, setRating] = useState<string | null>(null);
   const [turns, setTurns] = useState('1');
   const typed = rating ?? USUAL_RATING[fitting];
+  const [fuse, setFuse] = useState('');
+  const loadAmperes = drawnBy(node, nodes, site?.site?.nominalVoltage ?? 230);
+  const nearest =
+    fitting === 'plug-meter' && numberOf(fuse)
+      ? { what: 'plug or its fuse', amperes: numberOf(fuse) as number }
+      : null;
   const findings = fitFindings(
     fitting,
-    Number(typed.replace(',', '.')),
-    node,
+    numberOf(typed) ?? NaN,
+    { phases: node.phases, ratedCurrent: node.ratedCurrent, nearest, loadAmperes },
     Math.max(1, Number(turns) || 1),
   );
+  const choice =
+    fitting === 'clamp' && node.ratedCurrent !== null ? chooseClamp(node.ratedCurrent, loadAmperes) : null;
   const danger = findings.some((f) => f.level === 'danger');
   const circuits = nodes.filter((n) => n.kind !== 'board');
   return (
@@ -122,6 +140,35 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
                 />
               )}
             </div>
+            {fitting === 'plug-meter' && (
+              <TextField
+                label="Fuse in the plug, or what the plug bears, A"
+                inputMode="decimal"
+                placeholder="13"
+                value={fuse}
+                onChange={(e) => setFuse(e.target.value)}
+              />
+            )}
+            {choice && (
+              <div className={styles.choice}>
+                <p>
+                  <strong>
+                    Right here: {choice.rating} A{choice.turns > 1 ? `, ${choice.turns} turns` : ''}.
+                  </strong>{' '}
+                  <span className="muted">{choice.why.join(' ')}</span>
+                </p>
+                {(numberOf(typed) !== choice.rating || turns !== String(choice.turns)) && (
+                  <Button
+                    onClick={() => {
+                      setRating(String(choice.rating));
+                      setTurns(String(choice.turns));
+                    }}
+                  >
+                    Take {choice.rating} A
+                  </Button>
+                )}
+              </div>
+            )}
             <ul className={styles.findings} aria-label="Does it fit?">
               {findings.map((f) => (
                 <li key={f.message} data-level={f.level}>
@@ -145,6 +192,8 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
           node={node}
           points={points}
           sensing={{
+            kind: KIND[fitting],
+            ratedCurrent: numberOf(typed),
             turns: fitting === 'clamp' ? Math.max(1, Math.floor(Number(turns)) || 1) : 1,
             reversed: false,
           }}
@@ -159,5 +208,22 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
         )}
       </section>
     </div>
+  );
+}
+
+const numberOf = (text: string): number | null => {
+  const value = Number(text.trim().replace(',', '.'));
+  return text.trim() !== '' && Number.isFinite(value) && value > 0 ? value : null;
+};
+
+/** A that the loads of a circuit draw on one line by their plates; null when nobody knows. */
+function drawnBy(node: InstallationNode, nodes: readonly InstallationNode[], volts: number): number | null {
+  const loads = childrenOf(nodes, node.id).filter((n) => n.ratedPower);
+  const plates = loads.length > 0 ? loads : node.ratedPower ? [node] : [];
+  if (plates.length === 0) return null;
+  return plates.reduce(
+    (sum, { ratedPower, powerFactor, phases }) =>
+      sum + (ratedPower ?? 0) / (powerFactor ?? 1) / volts / phases.split(' ').length,
+    0,
   );
 }

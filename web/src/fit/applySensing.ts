@@ -5,27 +5,28 @@ import { api } from '../api/client.js';
 import { serverNow } from '../api/clock.js';
 
 /** What was asked while fitting that changes the reading. */
-export type FittedSensing = Pick<Sensing, 'turns' | 'reversed'>;
+export type FittedSensing = Pick<Sensing, 'kind' | 'ratedCurrent' | 'turns' | 'reversed'>;
 
 /** The values that go through the transducer. */
 export const sensedOf = (points: readonly Point[]): Point[] =>
   points.filter((p) => p.definition.access !== 'write' && isSensed(p.definition.quantity));
 
 /**
- * Has the turns and the direction that were asked while fitting reach the readings, from now on. Nothing is said where
- * the clamp is as its device takes it.
+ * Has what was asked while fitting be known of the readings, from now on: what it is, its rating, the turns through it.
  * @returns how to take it back
  */
 export async function applySensing(
   points: readonly Point[],
-  { turns, reversed }: FittedSensing,
+  { kind, ratedCurrent, turns, reversed }: FittedSensing,
 ): Promise<() => Promise<unknown>> {
   const sensed = sensedOf(points);
-  if (sensed.length === 0 || (turns === 1 && !reversed)) return () => Promise.resolve();
+  if (sensed.length === 0 || (kind === null && turns === 1 && !reversed)) return () => Promise.resolve();
   const made = await api<SensingVersion[]>('/sensing', 'POST', {
     ...PLAIN_SENSING,
     pointIds: sensed.map((p) => p.id),
     validFrom: serverNow(),
+    kind,
+    ratedCurrent,
     turns,
     reversed,
   });
