@@ -85,6 +85,8 @@ const stored = async (point: Point): Promise<number[]> =>
   ).map((r) => r.v);
 
 it('nothing is acknowledged that could not be kept; it is said; what was held in memory is stored when there is room', async () => {
+  // What is under way when the database goes would make the spool.
+  await until('all of it stored', async () => (await health()).samples.waiting === 0);
   await database.pause();
   symlinkSync('/dev/full', spool);
   await until('that it is not kept', async () => (await post(10)).status === 503, 30_000);

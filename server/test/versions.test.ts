@@ -108,7 +108,7 @@ it('an older version is answered with 409 and what is there now; the newest, or 
       'id',
       made.supply.id,
       { name: 'Grid' },
-      ['position', 'powerPointIds', 'currentPointIds', 'feedsIn', 'job', 'switchId'],
+      ['position', 'powerPointIds', 'currentPointIds', 'feedsIn', 'job', 'switchId', 'wiringFault'],
     ],
     ['/alert-rules', '/alert-rules', 'id', made.rule.id, { limit: 7 }, ['phase', 'missing', 'removedAt']],
     ['/switches', '/switches', 'id', made.contact.id, { timeoutMs: 4000 }, SEEN_OF_SWITCH],
