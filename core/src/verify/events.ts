@@ -69,7 +69,8 @@ export function eventsOf(look: Look): SeenEvent[] {
     return [{ since: step?.since ?? s.t, t: step?.t ?? s.t, on: s.on, load: s.load }];
   });
   const own: Instant[] = [];
-  for (const step of [...ownSteps].sort((a, b) => a.t - b.t)) {
+  const isFed = look.own.channels.some((c) => c.current);
+  for (const step of ownSteps.filter((s) => isLoad(s, isFed)).sort((a, b) => a.t - b.t)) {
     const isKnown = known.some((k) => Math.abs(k.t - step.t) <= ONE_EVENT);
     const before = own.at(-1);
     if (isKnown || (before && step.t - before.t <= ONE_EVENT)) continue;
@@ -79,6 +80,17 @@ export function eventsOf(look: Look): SeenEvent[] {
   return all.map((instant, i) =>
     seen(look, steps, { ...instant, from: all[i - 1]?.t ?? -Infinity, to: all[i + 1]?.since ?? Infinity }),
   );
+}
+
+/** A step of less than this share of what flows already may be the voltage's, which another load has moved. */
+const LOAD_SHARE = 0.05;
+const LEAST_AMPERES = 0.1;
+const LEAST_WATTS = 20;
+
+/** Whether a step that nobody asked for is a load's, and not what a dip of the voltage makes of the loads that run. */
+function isLoad({ before, after, height }: Step, amperes: boolean): boolean {
+  const level = Math.max(Math.abs(before), Math.abs(after));
+  return Math.abs(height) >= Math.max(amperes ? LEAST_AMPERES : LEAST_WATTS, LOAD_SHARE * level);
 }
 
 type StepsOf = Map<Metered, Step[]>;

@@ -7,6 +7,8 @@ import { LiveReadings } from '../live/liveReadings.js';
 /** How far back readings are kept, ms, and how many of a point at most. */
 export const WINDOW = 10 * 60_000;
 const MOST = 1500;
+/** A reading that is older than the last one by more than this was read by another clock, ms. */
+const SET_BACK = 5000;
 
 /** The readings of the last minutes, as they are after sensing and corrections, of every point. */
 @Injectable()
@@ -39,7 +41,7 @@ export class RecentReadings implements OnModuleInit {
     this.kept.set(pointId, kept);
     const last = kept.t.at(-1);
     // A clock that was set back: what was kept lies in its future, and nothing would fit on it.
-    if (last !== undefined && t < last - WINDOW) kept.t.length = kept.v.length = 0;
+    if (last !== undefined && t < last - SET_BACK) kept.t.length = kept.v.length = 0;
     else if (last !== undefined && t <= last) return;
     kept.t.push(t);
     kept.v.push(v);

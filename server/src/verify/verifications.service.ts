@@ -112,7 +112,7 @@ export class VerificationsService implements OnApplicationBootstrap {
       past: '',
     });
     this.wiring.setProven(nodeId, proven);
-    await this.watch.take(nodeId, diagnosis.checks, true);
+    await this.watch.take(nodeId, diagnosis, true);
     this.changes.say('verifications', 'installation');
     return row;
   }

@@ -1,4 +1,4 @@
-import { diagnose, type Check } from '@loka/core/verify';
+import { diagnose, type Check, type Diagnosis } from '@loka/core/verify';
 import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
@@ -78,8 +78,10 @@ export class WiringWatch implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   /** Takes what a diagnosis has come to. @param sure without waiting for it to be found again: a person has put it down */
-  async take(nodeId: number, checks: readonly Check[], sure = false): Promise<void> {
-    const failed = checks.find((c) => c.verdict === 'fail' && WATCHED.has(c.kind));
+  async take(nodeId: number, { checks, faults }: Diagnosis, sure = false): Promise<void> {
+    // What has no name is for a person to look into, who is at the bench.
+    const failed =
+      faults.length > 0 || sure ? checks.find((c) => c.verdict === 'fail' && WATCHED.has(c.kind)) : undefined;
     const known = this.kinds.get(nodeId);
     if (failed) {
       const suspected = this.suspected.get(nodeId);
@@ -119,7 +121,7 @@ export class WiringWatch implements OnApplicationBootstrap, OnModuleDestroy {
       if (!node) return;
       const from = Math.max(Date.now() - WINDOW, this.from.get(node.id) ?? 0);
       const look = await this.looks.of(node.id, from, this.tests.switchings(node.id, from));
-      if (look) await this.take(node.id, diagnose(look).checks);
+      if (look) await this.take(node.id, diagnose(look));
       for (const nodeId of this.kinds.keys())
         if (!places.some((p) => p.id === nodeId)) await this.clear(nodeId);
     } catch (error) {

@@ -4,6 +4,7 @@ import { stepOf } from '@loka/core/definitions';
 import { expectedError, reachOf, type Sensing } from '@loka/core/sensing';
 import { useLargest } from '../api/live.js';
 import { Measured } from '../shared/Measured.js';
+import styles from './CircuitPage.module.css';
 
 /** What follows from a transducer on this circuit: how far it reaches, at both ends, and how exact it is at the load now. */
 export function SensingFigures({
@@ -24,7 +25,7 @@ export function SensingFigures({
   const short = node.ratedCurrent !== null && sensing.kind !== 'direct' && reach.upTo < node.ratedCurrent;
   const weak = node.ratedCurrent !== null && sensing.kind === 'direct' && reach.rated < node.ratedCurrent;
   return (
-    <ul className="plain" aria-label="What follows from it">
+    <ul className={styles.figures} aria-label="What follows from it">
       <li>
         Reads up to <Measured value={reach.upTo} unit="A" />
         {reach.smallest > 0 && (

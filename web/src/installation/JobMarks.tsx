@@ -23,23 +23,28 @@ const MISSING: Record<JobStage, string> = {
 
 /** How far the job at a circuit is; the first thing that is missing is a link to where it is done. */
 export function JobMarks({ node, words = false }: { node: InstallationNode; words?: boolean }) {
-  const missing = JOB_STAGES.find((stage) => !node.job[stage]);
+  // What is wired wrongly comes before what is not done yet.
+  const missing = node.wiringFault ? 'verified' : JOB_STAGES.find((stage) => !node.job[stage]);
   return (
     <span className={styles.marks} data-words={words}>
       {JOB_STAGES.map((stage) => {
         const done = node.job[stage];
-        if (stage === missing)
+        if (stage === missing) {
+          const why =
+            stage === 'verified' && node.wiringFault ? `wired wrongly: ${node.wiringFault}` : MISSING[stage];
           return (
             <Link
               key={stage}
               to={`${PLACE[stage]}?at=${node.id}${PART[stage] ?? ''}`}
               className={styles.missing}
-              title={MISSING[stage]}
-              aria-label={`${node.name}: ${MISSING[stage]}`}
+              title={why}
+              data-fault={stage === 'verified' && node.wiringFault !== null}
+              aria-label={`${node.name}: ${why}`}
             >
-              {words && MISSING[stage]}
+              {words && why}
             </Link>
           );
+        }
         return (
           <span
             key={stage}

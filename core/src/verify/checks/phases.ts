@@ -53,13 +53,21 @@ export function checkPhases(look: Look, events: readonly SeenEvent[], truths: re
       tried: null,
     };
   const wrong = candidates.filter((c) => isWrong(c.ways));
-  const [first] = (wrong.length > 0 ? wrong : candidates) as [Tried];
   // One step that came by itself may be two loads; a second one must agree, or what stands.
   const sure =
     byEvents.length === 0 ||
     groups.some((g) => g.length >= 2 || g[0]?.event.load != null) ||
     (level !== null && isWrong(level.ways));
-  if (sure && isWrong(candidates[0]?.ways ?? first.ways)) return wiredWrong(look, candidates[0] as Tried);
+  const asked = groups.some((g) => g[0]?.event.load != null);
+  // What stands, of loads whose plates are known, speaks against steps that nobody asked for.
+  const standsRight = level !== null && knowsLag(circuit) && !isWrong(level.ways);
+  const shown = candidates[0] as Tried;
+  if (sure && isWrong(shown.ways) && (asked || !standsRight)) {
+    const seen = wiredWrong(look, shown);
+    // Without a name only what was asked for, or what stands, is held against it.
+    if (seen.faults.length > 0 || asked || byEvents.length === 0 || (level !== null && isWrong(level.ways)))
+      return seen;
+  }
   const { ways, readings } = candidates[0] as Tried;
   const rests = restsOn(readings);
   if (wrong.length > 0 || ways.equal.length > 1)
@@ -85,6 +93,10 @@ export function checkPhases(look: Look, events: readonly SeenEvent[], truths: re
     tried: { readings, ways },
   };
 }
+
+/** Whether how the loads make their current lag is known of all of them. */
+const knowsLag = ({ loads }: Circuit): boolean =>
+  loads.length > 0 && loads.every((load) => load.powerFactor !== null);
 
 interface Tried {
   readings: LineReading[];
