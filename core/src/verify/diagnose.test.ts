@@ -1,6 +1,8 @@
+import type { Look, Metered } from './circuit.js';
 import { diagnose } from './diagnose.js';
 import { FAULT_KINDS, type FaultKind } from './faults.js';
 import { seededInstallation, type Condition } from './seeded/installations.js';
+import type { Trace } from './trace.js';
 
 /** What came of diagnosing the installations of a range of seeds, each once with a fault and once healthy. */
 function judge(from: number, count: number) {
@@ -41,5 +43,76 @@ describe('diagnosis', () => {
     });
     expect(wronglyNamed / others).toBeLessThanOrEqual(0.05);
     expect(accused / healthy).toBeLessThan(0.01);
+  });
+});
+
+// Found in the running application, on the sample site with loads switched at random.
+describe('diagnosis, on what has fooled it', () => {
+  const SECONDS = 130;
+  const trace = (of: (s: number) => number): Trace => ({
+    t: Array.from({ length: SECONDS }, (_, s) => s * 1000),
+    v: Array.from({ length: SECONDS }, (_, s) => of(s)),
+  });
+  const isOn = (s: number) => (s >= 30 && s < 55) || (s >= 80 && s < 105);
+  const noise = (s: number) => 0.002 * Math.sin(s * 12.9898);
+  const metered = (id: number, name: string, amperes: (s: number) => number): Metered => ({
+    id,
+    name,
+    channels: [
+      {
+        line: 'L2',
+        voltage: null,
+        current: trace((s) => amperes(s) + noise(s)),
+        power: trace((s) => 230 * (amperes(s) + noise(s))),
+        reactive: null,
+      },
+    ],
+    total: null,
+    counter: null,
+  });
+  const look = (own: Metered, watts: (s: number) => number, others: Metered[]): Look => ({
+    circuit: {
+      name: own.name,
+      lines: ['L2'],
+      nominalVoltage: 230,
+      frequency: 50,
+      ratedCurrent: 20,
+      feedsIn: false,
+      reach: null,
+      range: null,
+      loads: [{ name: own.name, watts: 3000, powerFactor: 1 }],
+    },
+    own,
+    above: { id: 1, name: 'Supply', channels: [], total: trace((s) => 2000 + watts(s)), counter: null },
+    others,
+    below: [],
+    beside: [],
+    switchings: [],
+    offSpans: [],
+    frequency: null,
+  });
+
+  it('a bridged load does not show at a meter that idles as it does most of the time', () => {
+    const own = metered(2, 'Dishwasher', (s) => (isOn(s) ? 3 : 0.01));
+    const idle = metered(3, 'Mixer', (s) => (s >= 5 && s < 12 ? 6 : 0.01));
+    const { faults } = diagnose(look(own, (s) => (isOn(s) ? 3000 : 0), [idle]));
+    expect(faults).toMatchObject([{ kind: 'bypassed' }]);
+    expect(faults[0]?.factor).toBeCloseTo(0.23, 2);
+  });
+
+  it('what a dip of the voltage makes of lamps that run is no step of theirs', () => {
+    // An oven of 14 kW makes 2 A of regulated lamps 1 % more.
+    const lamps = metered(2, 'Lamps', (s) => (isOn(s) ? 2.02 : 2));
+    const oven = metered(3, 'Oven', (s) => (isOn(s) ? 61 : 0.1));
+    const { faults, events, checks } = diagnose(look(lamps, (s) => (isOn(s) ? 14_000 : 0), [oven]));
+    expect(events).toEqual([]);
+    expect(faults).toEqual([]);
+    expect(checks.filter((c) => c.verdict === 'fail')).toEqual([]);
+  });
+
+  it('a load that comes as something larger goes is not told by the difference', () => {
+    const own = metered(2, 'Heater', (s) => (isOn(s) ? 13 : 0.01));
+    const { faults } = diagnose(look(own, (s) => (isOn(s) ? 3000 - 14_000 : 0), []));
+    expect(faults).toEqual([]);
   });
 });

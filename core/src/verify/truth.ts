@@ -68,6 +68,8 @@ function byAboveTotal(event: SeenEvent, circuit: Circuit): Truth | null {
   const watts = event.aboveWatts;
   if (!watts || Math.abs(watts.by) < Math.max(CLEAR * watts.noise, LEAST_AMPERES * circuit.nominalVoltage))
     return null;
+  // Something larger went in the same second as this came.
+  if (watts.by < 0 && !circuit.feedsIn) return null;
   if (!agrees(event, watts.by, [], circuit)) return null;
   const lag = lagsOf(event, circuit);
   const known = lag.L1.from === lag.L1.to ? Math.cos((lag.L1.from * Math.PI) / 180) : 1;

@@ -15,6 +15,11 @@ const NOTHING = 0.03;
 /** A factor as exact as this is taken for a setting; a second path would have to hit it by chance. */
 const EXACT = 0.05;
 
+/** Readings with a load on, from which two meters may be seen to read the same. */
+const MOVES = 15;
+/** Smaller steps elsewhere say nothing of whose they are, W. */
+const LEAST_WATTS = 20;
+
 export interface ThroughSeen {
   check: Check;
   fault: Fault | null;
@@ -186,8 +191,6 @@ function whoseReading(
   usable: readonly Truth[],
 ): { id: number; name: string; reads: true } | null {
   const of = new Set(usable.map((t) => t.event));
-  for (const { id, name } of look.others.filter((other) => follows(look, other)))
-    return { id, name, reads: true };
   const byItself = events.filter((e) => e.load === null && !of.has(e));
   const following = byItself.length > 0 ? byItself : events.filter((e) => e.load === null);
   for (const { id, name } of look.others) {
@@ -196,9 +199,9 @@ function whoseReading(
       const own = e.own.reduce((sum, l) => sum + Math.abs(l.amperes) * l.volts, 0);
       return (
         other &&
-        Math.abs(other.by) > 5 * other.noise &&
-        own > 0.6 * Math.abs(other.by) &&
-        own < 1.7 * Math.abs(other.by)
+        other.by > Math.max(LEAST_WATTS, 5 * other.noise) &&
+        own > 0.75 * other.by &&
+        own < 1.35 * other.by
       );
     });
     if (alike.length >= 2 && alike.length > 0.6 * following.length) return { id, name, reads: true };
@@ -240,13 +243,15 @@ function follows({ own, circuit }: Look, other: Metered): boolean {
   if (own.channels.length !== 1 || !here?.current || !there?.current) return false;
   const level = rangeOf(other);
   if (!(level > 0.01 * (circuit.ratedCurrent ?? 16))) return false;
+  const busy = Math.min(...there.current.v) + 0.3 * level;
   const pairs = here.current.t.flatMap((t, i) => {
     const at = levelBetween(there.current as Trace, t - 1500, t + 1500, 2);
-    return at && at.spread < 0.1 * level
-      ? [Math.abs(((here.current as Trace).v[i] as number) - at.mean)]
-      : [];
+    if (!at || at.spread >= 0.1 * level) return [];
+    const own = (here.current as Trace).v[i] as number;
+    // That both are off says nothing.
+    return own > busy || at.mean > busy ? [Math.abs(own - at.mean)] : [];
   });
-  return pairs.length >= 20 && pairs.filter((off) => off < 0.12 * level).length > 0.85 * pairs.length;
+  return pairs.length >= MOVES && pairs.filter((off) => off < 0.12 * level).length > 0.85 * pairs.length;
 }
 
 /** One line of several that reads nothing while the others read the load. */
