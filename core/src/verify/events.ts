@@ -255,7 +255,11 @@ function scatterOfTrace(trace: Trace): number {
 function levelsOf(trace: Trace, { since, t, from, to }: At) {
   const pace = paceOf(trace) ?? 1000;
   const wide = BRACKET * pace;
-  const before = levelBetween(trace, Math.max(from + RUN_UP, since - pace / 2 - wide), since, 2);
+  const first = since - pace / 2 - wide;
+  const before =
+    levelBetween(trace, Math.max(from + RUN_UP, first), since, 2) ??
+    // Switched again before it has settled for long: what there is has to do.
+    levelBetween(trace, Math.max(from, first), since, 2);
   const start = t + Math.max(pace, RUN_UP);
   const after = levelBetween(trace, start - 1, Math.min(to - 1, start + wide), 2);
   if (!before || !after) return null;

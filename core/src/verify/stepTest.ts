@@ -34,6 +34,8 @@ export interface FoundStep {
 const PLATE = 0.1;
 /** What a meter above sees agrees within this before calibration (trade). */
 const ABOVE = 0.1;
+/** So long the meter above is waited for, ms. */
+const PATIENCE = 12_000;
 /** What is found has at least this share of the plate; without one, this much, W. */
 const SHARE = 0.3;
 const LEAST = 15;
@@ -52,6 +54,7 @@ export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundSt
       (e) => e.load === load,
     );
     if (!event) continue;
+    if (isYetToSee(look, event)) continue;
     const size = Math.max(apparent(event, look), event.aboveWatts?.by ?? 0);
     const enough = load.watts === null ? LEAST : SHARE * load.watts;
     // With a plate the first that fits; without one the largest.
@@ -65,6 +68,14 @@ export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundSt
 const watts = (event: SeenEvent, { circuit }: Look): number =>
   event.ownWatts?.by ??
   event.own.reduce((sum, l) => sum + l.amperes * (l.volts || circuit.nominalVoltage), 0);
+
+/** Whether the meter above has not had time yet to show what it saw: it is waited for, but not for ever. */
+function isYetToSee({ own, above }: Look, { t, aboveWatts }: SeenEvent): boolean {
+  if (above === null || aboveWatts !== null) return false;
+  const channel = own.channels[0];
+  const newest = (channel?.current ?? channel?.power ?? own.total)?.t.at(-1) ?? 0;
+  return newest < t + PATIENCE;
+}
 
 /** VA of what came here: a clamp on the wrong line sees the current, whatever becomes of the power. */
 const apparent = (event: SeenEvent, { circuit }: Look): number =>

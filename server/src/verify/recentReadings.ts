@@ -1,6 +1,8 @@
+import { sensingLine } from '@loka/core/sensing';
 import { isUsable } from '@loka/core/series';
 import { NO_TRACE, type Trace } from '@loka/core/verify';
 import { Injectable, OnModuleInit } from '@nestjs/common';
+import { DeviceBook } from '../book/deviceBook.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { LiveReadings } from '../live/liveReadings.js';
 
@@ -13,19 +15,42 @@ const SET_BACK = 5000;
 /** The readings of the last minutes, as they are after sensing and corrections, of every point. */
 @Injectable()
 export class RecentReadings implements OnModuleInit {
+  /** How each corrected point was corrected when its readings were kept. */
+  private readonly linesSeen = new Map<number, string>();
   private readonly kept = new Map<number, { t: number[]; v: number[] }>();
 
   constructor(
     private readonly live: LiveReadings,
     private readonly corrections: CorrectionBook,
+    private readonly devices: DeviceBook,
   ) {}
 
   onModuleInit(): void {
     this.live.stream.subscribe((readings) => {
       for (const { pointId, t, v, q } of readings) if (v !== null && isUsable(q)) this.keep(pointId, t, v);
     });
-    // What was kept has been corrected otherwise: a step between the two would be none of the load's.
-    this.corrections.reloaded.subscribe(() => this.kept.clear());
+    this.corrections.reloaded.subscribe(() => this.dropChanged());
+    for (const id of this.corrections.touched()) this.linesSeen.set(id, this.lineOf(id));
+  }
+
+  /** What was kept has been corrected otherwise: a step between the two would be none of the load's. */
+  private dropChanged(): void {
+    const touched = new Set([...this.corrections.touched(), ...this.linesSeen.keys()]);
+    for (const id of touched) {
+      const line = this.lineOf(id);
+      if (this.linesSeen.get(id) === line) continue;
+      this.linesSeen.set(id, line);
+      // A total moves with its lines.
+      const device = this.devices.pointEver(id)?.deviceId;
+      for (const point of this.devices.allPoints())
+        if (point.id === id || (device !== null && point.deviceId === device)) this.kept.delete(point.id);
+    }
+  }
+
+  private lineOf(id: number): string {
+    const sensings = this.corrections.sensingsOf(id).map((s) => [s.validFrom, sensingLine(s)]);
+    const corrections = this.corrections.correctionsOf(id).map((c) => [c.validFrom, c.gain, c.offset]);
+    return JSON.stringify([sensings, corrections]);
   }
 
   /** @param from only readings after this instant */

@@ -76,7 +76,12 @@ export function StepTrace({
             stroke="var(--mandatory)"
             strokeDasharray="3 3"
           />
-          <text x={x(since) + 4} y={TOP + 10} style={{ fill: 'var(--mandatory)' }}>
+          <text
+            x={x(since) + (x(since) > WIDTH - 60 ? -4 : 4)}
+            y={TOP + 10}
+            textAnchor={x(since) > WIDTH - 60 ? 'end' : 'start'}
+            style={{ fill: 'var(--mandatory)' }}
+          >
             asked
           </text>
         </>
