@@ -1,9 +1,9 @@
 import { lazy, Suspense } from 'react';
 import { NavLink, useSearchParams } from 'react-router';
 import { useInstallation, usePoints } from '../api/useApi.js';
-import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { PlacePath } from '../shared/PlacePath.js';
 import { LoadingState } from '../shared/states.js';
-import { nodeTitle, pathUp, useSelection } from '../shared/nodes.js';
+import { nodeTitle, useSelection } from '../shared/nodes.js';
 import { BenchOverview } from './BenchOverview.js';
 import styles from './BenchPage.module.css';
 
@@ -30,16 +30,7 @@ export default function BenchPage() {
       <header className={styles.title}>
         <div>
           <h1>{nodeTitle(node)}</h1>
-          <p className="muted">
-            {pathUp(nodes, node.parentId)
-              .reverse()
-              .map((n) => n.name)
-              .join(' › ')}
-            {node.protectiveDevice && node.ratedCurrent
-              ? `, ${node.protectiveDevice.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent}`
-              : ''}{' '}
-            <ConductorMarks phases={node.phases} />
-          </p>
+          <PlacePath node={node} nodes={nodes} />
         </div>
         <nav aria-label="Bench">
           {PARTS.map(({ part: name, name: words }) => (

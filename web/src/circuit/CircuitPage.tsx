@@ -7,9 +7,9 @@ import { useFormerPoints, useSwitches } from '../api/useApi.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { SwitchPanel } from '../control/SwitchPanel.js';
 import { NodeForm } from '../installation/NodeForm.js';
-import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
-import { childrenOf, nodeTitle, pathUp } from '../shared/nodes.js';
+import { childrenOf, nodeTitle } from '../shared/nodes.js';
 import { LoadsRemainder } from './LoadsRemainder.js';
 import { EnergyPanel } from './EnergyPanel.js';
 import { ExportDialog } from './ExportDialog.js';
@@ -44,16 +44,7 @@ export default function CircuitPage({
       <div className={styles.title}>
         <div>
           <h1>{nodeTitle(node)}</h1>
-          <p className="muted">
-            {pathUp(nodes, node.parentId)
-              .reverse()
-              .map((n) => n.name)
-              .join(' › ')}
-            {node.protectiveDevice && node.ratedCurrent
-              ? `, ${node.protectiveDevice.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent}`
-              : ''}{' '}
-            <ConductorMarks phases={node.phases} />
-          </p>
+          <PlacePath node={node} nodes={nodes} />
         </div>
         <span className={styles.space} />
         {readable.length > 0 && (

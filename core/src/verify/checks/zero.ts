@@ -39,9 +39,9 @@ export function checkZero({ circuit, own, offSpans }: Look): Check {
   );
   const worst = rows.reduce((a, b) => (Math.abs(b.level) > Math.abs(a.level) ? b : a));
   const rests = `at most ${inWords(Math.max(...rows.map((r) => r.most)), 'A')}; up to ${inWords(limit, 'A')} is noise`;
-  const own_ = own.total ?? own.channels[0]?.power ?? null;
-  const standby = own_
-    ? mean(offSpans.flatMap(({ from, to }) => partOf(own_, from + SETTLES, to).v))
+  const watts = own.total ?? own.channels[0]?.power ?? null;
+  const standby = watts
+    ? mean(offSpans.flatMap(({ from, to }) => partOf(watts, from + SETTLES, to).v))
     : undefined;
   if (Math.abs(worst.level) <= limit)
     return pass(

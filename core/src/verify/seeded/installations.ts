@@ -225,13 +225,9 @@ export function seededInstallation(seed: number, condition: Condition): Seeded {
     const now = size(scaled);
     return condition === 'clipped' && now > range ? times(scaled, range / now) : scaled;
   };
-  const clippedStep = (value: number, k: number, s: number): number => {
-    void k;
-    void s;
-    return condition === 'clipped' && value > range * 0.995
-      ? Math.round(range / resolution) * resolution
-      : value;
-  };
+  /** A transducer at its end gives the same value to the digit. */
+  const cutOff = (value: number): number =>
+    condition === 'clipped' && value > range * 0.995 ? Math.round(range / resolution) * resolution : value;
   const tapOf = (k: number): number => {
     const line = label[k] as number;
     return condition === 'wrong-phase' && wrongTap ? wrongLine : line;
@@ -242,7 +238,7 @@ export function seededInstallation(seed: number, condition: Condition): Seeded {
     return {
       line: NAMES[line] as Line,
       voltage: measuresPower ? trace(`u${k}`, (s) => size(u(s)), 0.1, false) : null,
-      current: { t: current.t, v: current.v.map((v, i) => clippedStep(v, k, times_[i] as number)) },
+      current: { t: current.t, v: current.v.map(cutOff) },
       power: measuresPower ? trace(`p${k}`, (s) => product(u(s), jaws(k, s)).re, 1) : null,
       reactive: measuresReactive ? trace(`q${k}`, (s) => product(u(s), jaws(k, s)).im, 1) : null,
     };
