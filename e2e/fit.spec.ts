@@ -32,7 +32,7 @@ test('from the tree to a moving value in under a minute', async () => {
   await page.getByRole('link', { name: 'Fit a meter' }).click();
   await expect(page.getByText(/65 A is enough for the 20 A/)).toBeVisible();
   await page.getByLabel('Plug meter').check();
-  await expect(page.getByText(/A plug meter carries one phase/)).toBeVisible();
+  await expect(page.getByText(/A plug meter carries one line/)).toBeVisible();
   await page.getByLabel('Three-phase meter', { exact: true }).check();
   await page.getByLabel('Device', { exact: true }).selectOption({ label: 'Charger meter' });
   await page.getByRole('button', { name: 'These belong to Van charger' }).click();

@@ -114,14 +114,14 @@ test('the settings of one device are copied to another, and given back', async (
   await list.getByRole('button', { name: /Mixer meter unit 1/ }).click();
   await expect(device.getByText('Motor meter, floats with the low word first')).toBeVisible();
   await list.getByRole('button', { name: /Dishwasher meter/ }).click();
-  await page.getByRole('button', { name: 'Copy settings to' }).click();
+  await page.getByRole('button', { name: 'Copy map to' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByRole('button', { name: 'Choose devices' })).toBeDisabled();
   await expect(dialog.getByRole('checkbox', { name: /Oven meter/ })).toBeVisible();
   await expect(dialog.getByRole('checkbox', { name: /Plug meter/ })).toHaveCount(0); // sends messages, and has no registers
   await dialog.getByRole('checkbox', { name: /Mixer meter/ }).check();
   await dialog.getByRole('button', { name: 'Copy to 1' }).click();
-  await expect(page.getByText('1 device has taken over the settings of Dishwasher meter.')).toBeVisible();
+  await expect(page.getByText('1 device has taken over the map of Dishwasher meter.')).toBeVisible();
   await list.getByRole('button', { name: /Mixer meter unit 1/ }).click();
   await expect(device.getByText('Single-phase meter, integer map')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -1,8 +1,8 @@
 import { chromium, expect, test, type APIRequestContext, type Page } from '@playwright/test';
-import { SAMPLE_URL } from './story.js';
+import { BENCH_URL } from './story.js';
 
 // Nobody's work is lost: what is changed and not saved, what two change at once, and many tabs.
-test.use({ baseURL: SAMPLE_URL });
+test.use({ baseURL: BENCH_URL });
 
 interface Map {
   id: number;
@@ -128,7 +128,7 @@ test('nine tabs load and are live over one stream; back and forth through kept p
     // Playwright switches it off; in use it is on.
     ignoreDefaultArgs: ['--disable-back-forward-cache'],
   });
-  const context = await browser.newContext({ baseURL: SAMPLE_URL });
+  const context = await browser.newContext({ baseURL: BENCH_URL });
   await context.addInitScript(() => {
     const shows: boolean[] = [];
     window.addEventListener('pageshow', (event) => shows.push(event.persisted));

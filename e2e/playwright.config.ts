@@ -1,9 +1,16 @@
 import { defineConfig } from '@playwright/test';
 
+const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost)\.spec\.ts$/;
+
 // scripts/test.mjs starts Loka and the building, and says where they are.
 export default defineConfig({
   testDir: '.',
-  workers: 1,
+  // Two sites, one test at a time on each: those of the bench, and of many tabs, wait much.
+  workers: 2,
+  projects: [
+    { name: 'bench', testMatch: BENCH, workers: 1 },
+    { name: 'site', testIgnore: BENCH, workers: 1 },
+  ],
   retries: 0,
   timeout: 120_000,
   expect: { timeout: 15_000 },

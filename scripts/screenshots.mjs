@@ -88,10 +88,15 @@ async function take(url, { control, ports }) {
   await page.getByText('moving').waitFor();
   await page.getByText('steady').waitFor();
   const { L1 } = (await (await fetch(`${control}/state`)).json()).loads['hot-water'];
-  await page.getByRole('button', { name: 'Known load' }).click();
-  await page.getByLabel('Power, W').fill(L1.watts.toFixed(0));
-  await page.getByRole('button', { name: 'Take point' }).click();
-  await page.getByRole('row', { name: /W load/ }).waitFor();
+  await page.getByLabel('Tolerance, ±%').fill('0.3');
+  for (const [button, row] of [
+    ['Take point', /^Load 2/],
+    ['Take check point', /^Load 3/],
+  ]) {
+    await page.getByLabel(/The reference reads/).fill(L1.amperes.toFixed(2));
+    await page.getByRole('button', { name: button }).click();
+    await page.getByRole('row', { name: row }).waitFor();
+  }
   await shot('bench');
   await page.setViewportSize(PHONE);
   await shot('phone-bench');

@@ -84,8 +84,8 @@ async function jest(folder) {
         '--experimental-vm-modules',
         bin('jest/bin/jest.js'),
         '--forceExit',
-        // Most of the tests wait for devices more than they compute: two at a time also where there are but two cores.
-        '--maxWorkers=2',
+        // Most of the tests wait for devices more than they compute: three at a time also where there are but two cores.
+        '--maxWorkers=3',
         '--json',
         `--outputFile=${report}`,
       ],
@@ -102,13 +102,18 @@ async function jest(folder) {
   if (numPassedTests === 0) throw new Error('jest ran no test');
 }
 
-/** The running application in Debian's Chromium: an empty site, and the sample site with its history. */
+/** The running application in Debian's Chromium: an empty site, and the sample site with its history, twice. */
 async function playwright(folder) {
   say('the running application (playwright)');
-  const database = await startMariadb(folder, { fast: true, databases: ['loka', 'loka_sample'] });
+  const databases = ['loka', 'loka_sample', 'loka_bench'];
+  const database = await startMariadb(folder, { fast: true, databases });
   const empty = await startLoka(folder, 'empty', database, { LOKA_DB_NAME: 'loka' });
-  say('loading the sample site');
-  const sample = await startLoka(folder, 'sample', database, { LOKA_DB_NAME: 'loka_sample' });
+  say('loading the sample site, and another one to be rewired');
+  const [sample, bench] = await Promise.all(
+    ['sample', 'bench'].map((name) =>
+      startLoka(folder, name, database, { LOKA_DB_NAME: `loka_${name}` }, true),
+    ),
+  );
   const report = join(folder, 'playwright.json');
   const env = {
     LOKA_URL: empty.url,
@@ -116,6 +121,8 @@ async function playwright(folder) {
     LOKA_PORTS: JSON.stringify(empty.building.ports),
     LOKA_SAMPLE_URL: sample.url,
     LOKA_SAMPLE_PORTS: JSON.stringify(sample.building.ports),
+    LOKA_BENCH_URL: bench.url,
+    LOKA_BENCH_PORTS: JSON.stringify(bench.building.ports),
     LOKA_CHROMIUM: findProgram('chromium'),
     LOKA_E2E_REPORT: report,
   };

@@ -6,6 +6,7 @@ import { AppModule } from '@loka/server/app.module';
 import { DeviceBook } from '@loka/server/book/deviceBook';
 import { readConfig } from '@loka/server/config';
 import { DevicesService } from '@loka/server/devices/devices.service';
+import { PointsService } from '@loka/server/devices/points.service';
 import { LinksService } from '@loka/server/devices/links.service';
 import { EnergyService } from '@loka/server/energy/energy.service';
 import { InstallationService } from '@loka/server/installation/installation.service';
@@ -71,12 +72,13 @@ const map = await app.get(RegistersService).create({
     definition(`e${i}`, 4 * i + 2, { quantity: 'energy-import', unit: 'Wh' }),
   ]).flat() as never,
 });
-const devices = app.get(DevicesService);
-await devices.createDevice({ linkId: link.id, mapId: map.id, name: 'Bench', unit: 1, topic: '' });
+await app
+  .get(DevicesService)
+  .createDevice({ linkId: link.id, mapId: map.id, name: 'Bench', unit: 1, topic: '' });
 const points = app.get(DeviceBook).allPoints();
 const idOf = (key: string) => points.find((p) => p.key === key)?.id as number;
 const place = (key: string, nodeId: number | null) =>
-  devices.assign(idOf(key), { nodeId, phase: 'L1' } as never);
+  app.get(PointsService).assign(idOf(key), { nodeId, phase: 'L1' } as never);
 for (const [i, id] of nodes.entries()) await place(`p${i}`, id);
 
 /** A year of quarter-hours of a point, as it would lie there. */

@@ -4,14 +4,26 @@ import {
   ArrayMinSize,
   IsArray,
   IsBoolean,
+  IsIn,
   IsInt,
   IsNumber,
+  IsOptional,
   IsString,
   Length,
+  Max,
   Min,
+  ValidateIf,
   ValidateNested,
 } from 'class-validator';
-import type { Capture } from '@loka/core/calibration';
+import {
+  REFERENCE_KINDS,
+  type Capture,
+  type ClassVerdict,
+  type Fit,
+  type ReferenceKind,
+} from '@loka/core/calibration';
+
+const NUMBER = { message: 'Type a number.' };
 
 /** One point of a calibration: a span of raw readings that was captured, and what the reference said. */
 export class CalibrationPointInput {
@@ -28,8 +40,56 @@ export class CalibrationPointInput {
   @Min(0)
   to!: number;
 
+  /** What it said, base unit; of another meter what that read is taken instead. */
   @IsNumber({}, { message: 'The reference is a number in the point’s unit.' })
   reference!: number;
+
+  /** What said it. Left out: nothing flowing where it is 0, else an instrument. */
+  @IsOptional()
+  @IsIn(REFERENCE_KINDS)
+  kind?: ReferenceKind;
+
+  /** Which instrument or load: what those of one name say shares its error. */
+  @IsOptional()
+  @IsString()
+  @Length(0, 60)
+  name?: string;
+
+  /** Its tolerance, percent of what it shows. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The tolerance is a number of percent.' })
+  @Min(0, { message: 'A tolerance is not below 0 %.' })
+  @Max(100, { message: 'A reference that may be off by its whole value is none.' })
+  percent?: number;
+
+  /** By how much it fluttered to either side, base unit. */
+  @IsOptional()
+  @IsNumber({}, NUMBER)
+  @Min(0, { message: 'It fluttered by 0 or more.' })
+  flutter?: number;
+
+  /** Its smallest digit, base unit. */
+  @IsOptional()
+  @IsNumber({}, NUMBER)
+  @Min(0, { message: 'A digit is 0 or more.' })
+  digit?: number;
+
+  /** Error that a test bench has found at the reference, percent of it; nothing is captured then. */
+  @ValidateIf((p: CalibrationPointInput) => p.kind === 'bench')
+  @IsNumber({}, { message: 'The error is a number of percent.' })
+  @Min(-90, { message: 'An error of −90 % is none that could be corrected.' })
+  @Max(1000, { message: 'An error of 1000 % is none that could be corrected.' })
+  error?: number;
+
+  /** The other meter. */
+  @IsOptional()
+  @IsInt()
+  pointId?: number;
+
+  /** Left out of the fit, to check it. */
+  @IsOptional()
+  @IsBoolean()
+  check?: boolean;
 }
 
 export class CalibrationInput {
@@ -51,6 +111,22 @@ export class CalibrationInput {
   /** Whether the power of the same clamp is scaled by the same gain. */
   @IsBoolean()
   withPower!: boolean;
+
+  /** Said of a correction that is to reach back over a change of wiring, transducer or setting all the same. */
+  @IsOptional()
+  @IsBoolean()
+  anyway?: boolean;
+
+  /** Said of a correction that looks odd: a zero with a load on, a gain far from 1 or below 0. */
+  @IsOptional()
+  @IsBoolean()
+  meant?: boolean;
+}
+
+/** What another meter read over a span, base unit: its mean, as it is corrected, and the standard uncertainty of that. */
+export interface ComparedMeter {
+  value: number;
+  own: number;
 }
 
 export interface CalibrationPoint extends CalibrationPointInput {
@@ -58,6 +134,12 @@ export interface CalibrationPoint extends CalibrationPointInput {
   /** Percent of the reference; null at zero. */
   asFound: number | null;
   asLeft: number | null;
+  /** Expanded uncertainty of the errors, 95 %, base unit; missing where it was made before Loka reckoned it. */
+  uncertainty?: number;
+  /** Standard uncertainty of the reference that is this point's own, base unit; and the relative one that it shares with those of its key. */
+  own?: number;
+  shared?: number;
+  key?: string;
 }
 
 export interface Calibration {
@@ -67,10 +149,22 @@ export interface Calibration {
   validFrom: number;
   gain: number;
   offset: number;
+  /** How gain and offset were found, and how certain they are; null of one that was made before Loka reckoned it. */
+  fit: Fit | null;
+  /** The best class that its points are evidence for; null where they are for none. */
+  best: ClassVerdict | null;
   points: CalibrationPoint[];
   /** Point whose power took the same gain, or null. */
   powerPointId: number | null;
   /** Undone or replaced: no longer in force. */
   superseded: boolean;
   undoable: boolean;
+}
+
+/** What a correction would change in a part of the past, Wh net; null where nothing is known of it. */
+export interface ChangedMonth {
+  from: number;
+  to: number;
+  before: number | null;
+  after: number | null;
 }

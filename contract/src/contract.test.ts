@@ -149,6 +149,7 @@ describe('what is right passes', () => {
     ['one at another address', BatchMember, { ...member, address: { host: '192.168.1.41', port: 502 } }],
     ['copied settings', SettingsCopy, { deviceIds: [2, 3] }],
     ['message', MessageDefinitionInput, { ...message, timePointer: '/at', qos: 1 }],
+    ['setting in messages', MessageDefinitionInput, { ...message, setTopic: 'a/set', setPointer: '/every' }],
     ['map of messages', RegisterMapInput, { ...map, points: [], messages: [message], availability }],
     [
       'value over two registers',
@@ -224,6 +225,7 @@ describe('what is wrong is refused at its field', () => {
     [SettingsCopy, { deviceIds: [] }, ['deviceIds']],
     [MessageDefinitionInput, { ...message, topic: '' }, ['topic']],
     [MessageDefinitionInput, { ...message, qos: 2 }, ['qos']],
+    [MessageDefinitionInput, { ...message, setTopic: '' }, ['setTopic']],
     [RegisterMapInput, { ...map, messages: [{ ...message, kind: 'holding' }] }, ['messages.0.kind']],
     [RegisterMapInput, { ...map, availability: { ...availability, online: '' } }, ['availability.online']],
     [

@@ -18,6 +18,8 @@ export interface NodeEnergy extends EnergyFigures {
   nodeId: number;
   source: EnergySource | null;
   other: (EnergyFigures & { source: EnergySource }) | null;
+  /** Since when within the period its wiring has been known to be wrong, UTC ms; null where nothing speaks against it. */
+  uncertainSince: number | null;
 }
 
 /** Energy of every place by parts of the site's calendar. Part i lies between borders i and i + 1. */

@@ -29,7 +29,7 @@ export class NodeInput extends Versioned {
   @Length(0, 12, { message: 'A way number or mark has at most 12 characters.' })
   way!: string;
 
-  @IsIn(CIRCUIT_PHASES, { message: 'Choose L1, L2, L3 or all three.' })
+  @IsIn(CIRCUIT_PHASES, { message: 'Choose the line conductors, for example L1, or all three.' })
   phases!: string;
 
   @IsOptional()
@@ -75,4 +75,6 @@ export interface InstallationNode extends NodeInput {
   switchId: number | null;
   /** What is wrong with its wiring, as far as its readings tell; null where nothing is known to be. */
   wiringFault: string | null;
+  /** Since when that has been known, UTC ms. */
+  wiringFaultSince: number | null;
 }

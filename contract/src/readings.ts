@@ -30,6 +30,9 @@ export type ChangedTopic =
   | 'doubts'
   | 'virtual-meters'
   | 'searches'
+  | 'settings'
+  | 'fittings'
+  | 'outputs'
   | 'verifications';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */

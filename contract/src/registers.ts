@@ -17,6 +17,7 @@ import {
   type ValueType,
   type WordOrder,
 } from '@loka/core/registers';
+import { SETTING_ROLES, type SettingRole } from '@loka/core/settings';
 import { type Scaling } from '@loka/core/points';
 import type { Availability, MessageDefinition } from '@loka/core/messages';
 import { Type } from 'class-transformer';
@@ -128,6 +129,10 @@ export class PointBasicsInput {
   @IsOptional()
   @IsNumber({}, NUMBER)
   send?: number;
+
+  @IsOptional()
+  @IsIn(SETTING_ROLES)
+  setting?: SettingRole;
 }
 
 export class CompanionInput {
@@ -215,6 +220,16 @@ export class MessageDefinitionInput extends PointBasicsInput {
   @IsOptional()
   @IsIn([0, 1])
   qos?: 0 | 1;
+
+  @IsOptional()
+  @IsString()
+  @Length(1, 500, { message: 'Type a topic.' })
+  setTopic?: string;
+
+  @IsOptional()
+  @IsString()
+  @Length(0, 300)
+  setPointer?: string;
 }
 
 /** Where devices of a message map say whether they are there. */

@@ -1,3 +1,4 @@
+import { SUPPLY_SYSTEMS, type SupplySystem } from '@loka/core/installation';
 import { isTimeZone } from '@loka/core/time';
 import { IsIn, IsNumber, IsString, Length, Max, Min, registerDecorator } from 'class-validator';
 import { Versioned } from './versioned.js';
@@ -31,6 +32,9 @@ export class SiteInput extends Versioned {
 
   @IsIn([50, 60], { message: 'The frequency is 50 or 60 Hz.' })
   frequency!: number;
+
+  @IsIn(SUPPLY_SYSTEMS)
+  supplySystem: SupplySystem = 'three-phase';
 
   @IsIn(CONDUCTOR_SCHEMES)
   conductorScheme!: ConductorScheme;

@@ -69,6 +69,13 @@ export interface StepTest {
   steps: StepAsked[];
 }
 
+/** Which step somebody acts on: of two who press the same button the second has nothing left to do. */
+export class StepMeant {
+  @IsOptional()
+  @IsInt()
+  step?: number;
+}
+
 /** How a circuit's wiring was found, or left. */
 export const RECORD_KINDS = ['as-found', 'as-left'] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
@@ -130,10 +137,14 @@ export interface PastProposed {
 /** The state of a circuit's wiring, as it is seen now. */
 export interface Verification {
   nodeId: number;
+  /** The device that measures it. */
+  deviceId: number;
   /** Seconds of readings that were looked at. */
   seconds: number;
   checks: Check[];
   faults: Fault[];
+  /** V against neutral. */
+  nominalVoltage: number;
   /** As its meter reads them now. */
   phasors: Phasor[];
   readings: LineReading[];

@@ -23,6 +23,7 @@ export interface Controlled {
  *   PUT  /wiring/NAME         {kind, …}          how a meter is wired: none, reversed {lines?}, swapped {lines}, wrong-phase
  *                                                {line}, both-conductors, bypassed {share}, other-circuit {load},
  *                                                wrong-ratio {factor}, stuck, clipped {amperes}
+ *   PUT  /dc                  {turned?, exchanged?}  the DC sensor: its arrow, and plus and minus of its tap
  *   GET  /                                       a page to do it with
  *   PUT  /clamps/N/reversed   {reversed}         N from 1
  *   PUT  /relays/N/welded     {welded}           N from 1
@@ -65,7 +66,9 @@ async function handle(controlled: Controlled, request: IncomingMessage): Promise
   if (area === 'devices' && what === 'fault') await deviceFault(controlled, name, body);
   else if (area === 'nodes' && what === 'fault') await nodeFault(controlled, name, String(body.kind));
   else if (area === 'wiring')
-    oneOf([...site.wiring.places.values()], (p) => p.name, name, 'meter').set(wiringFault(body));
+    oneOf([...site.wiring.places.values()], (p) => p.name, name, 'meter').wire(wiringFault(body));
+  else if (area === 'dc')
+    Object.assign(site.dcWired, { turned: body.turned === true, exchanged: body.exchanged === true });
   else if (area === 'clamps' && what === 'reversed')
     toggle(site.clampNode.reversed, index, body.reversed === true);
   else if (area === 'relays' && what === 'welded')

@@ -2,11 +2,14 @@ import { Building, totalVars, totalWatts, type Flow } from './building/building.
 import { LINES, type Line } from './building/load.js';
 import { ClampNode } from './devices/clampNode.js';
 import type { FieldDevice } from './devices/device.js';
+import { MeterSettings } from './devices/meterSettings.js';
 import { RelayBoard } from './devices/relayBoard.js';
 import { SunspecMeter } from './devices/sunspecMeter.js';
 import {
+  command,
   int16,
   int32,
+  kept,
   plainFloat,
   swappedFloat,
   TableMeter,
@@ -49,6 +52,12 @@ export const STATION_NAMES = [
 ] as const;
 export type StationName = (typeof STATION_NAMES)[number];
 
+/** How the DC sensor is connected: its arrow, and plus and minus of its tap. */
+export interface DcWiring {
+  turned: boolean;
+  exchanged: boolean;
+}
+
 export interface Site {
   building: Building;
   /** What answers at each address: one device, or the units behind a gateway. */
@@ -57,6 +66,7 @@ export interface Site {
   clampNode: ClampNode;
   relayBoard: RelayBoard;
   wiring: Wiring;
+  dcWired: DcWiring;
 }
 
 /** All that has values, for the history and the control port. */
@@ -97,23 +107,29 @@ export function buildSite(seed: number, since: number): Site {
   const relayBoard = new RelayBoard('relay-board', building, RELAY_LOADS);
   const meter = (name: string, load: string, base: number) => {
     const place = seen(name, load);
-    return new ThreePhaseMeter(name, {
+    const wired = {
       flow: () => place.flow(),
       frequency,
       energy: energyOf(load, base, place),
       fedBack: () => place.counter.given,
-    });
+    };
+    return new ThreePhaseMeter(name, wired, new MeterSettings(60, 5, place));
   };
   const supply = wiring.place('main-meter', LINES, () => building.supply);
+  const dcWired: DcWiring = { turned: false, exchanged: false };
   const charger = seen('van-meter', 'van-charger');
   const stations: Site['stations'] = {
     'main-meter': [
-      new ThreePhaseMeter('main-meter', {
-        flow: () => supply.flow(),
-        frequency,
-        energy: energyOf('supply', 48_211_000, supply),
-        fedBack: () => 9_120_000 + (building.fedBack.get('supply') ?? 0) + supply.counter.given,
-      }),
+      new ThreePhaseMeter(
+        'main-meter',
+        {
+          flow: () => supply.flow(),
+          frequency,
+          energy: energyOf('supply', 48_211_000, supply),
+          fedBack: () => 9_120_000 + (building.fedBack.get('supply') ?? 0) + supply.counter.given,
+        },
+        new MeterSettings(100, 5, supply),
+      ),
     ],
     'oven-meter': [meter('oven-meter', 'deck-oven', 21_874_000)],
     'clamp-node': [clampNode],
@@ -148,7 +164,7 @@ export function buildSite(seed: number, since: number): Site {
     'mixer-meter': [swappedMeter(building, seen('mixer-meter', 'mixer'))],
     'office-meter': [countsFromOne(building)],
     inverter: [inverter(building)],
-    'dc-sensor': [dcSensor(building)],
+    'dc-sensor': [dcSensor(building, dcWired)],
   };
   const nodes = [
     plugMeter(building, seen('plug-cabinet', 'network-cabinet', ['L3']), 'network-cabinet', 'L3', 412_000),
@@ -158,7 +174,7 @@ export function buildSite(seed: number, since: number): Site {
   wiring.plan(since + BRIDGED_AFTER, 'dishwasher-meter', { kind: 'bypassed', share: BRIDGE_LEAVES });
   // One short step, so that every flow exists from the start.
   building.advance(since + 100, 100);
-  return { building, stations, nodes, clampNode, relayBoard, wiring };
+  return { building, stations, nodes, clampNode, relayBoard, wiring, dcWired };
 }
 
 const factorOf = ({ watts, vars }: { watts: number; vars: number }): number => {
@@ -174,7 +190,14 @@ function singlePhaseMeter(
   load: string,
   line: Line,
 ): TableMeter {
-  const flow = () => place.flow()[line];
+  // It measures anew each interval, and shows what it measured last.
+  const interval = { ms: 100 };
+  const held = { at: NaN, flow: place.flow()[line] };
+  const flow = () => {
+    const at = Math.floor(building.t / interval.ms);
+    if (at !== held.at) Object.assign(held, { at, flow: place.flow()[line] });
+    return held.flow;
+  };
   const peak = { watts: 0 };
   const table = tableOf(0, [
     ['voltage', int16(0.1), () => flow().volts],
@@ -189,8 +212,13 @@ function singlePhaseMeter(
     ],
     ['peak-power', int32(0.1), () => (peak.watts = Math.max(peak.watts, flow().watts))],
   ]);
-  const clear = new Map([[100, (value: number) => void (value === 1 && (peak.watts = 0))]]);
-  return new TableMeter(place.name, unit, table, ['Brindlewick', 'Single-phase meter', '2.1'], clear);
+  const written = new Map([
+    [100, command(() => (peak.watts = 0))],
+    // Its settings: a gain of the current, in ten-thousandths; the interval in which it measures, in tenths of a second.
+    [200, kept(10_000, [5000, 20_000], (gain) => (place.set[line] = gain / 10_000))],
+    [201, kept(1, [1, 600], (tenths) => (interval.ms = 100 * tenths))],
+  ]);
+  return new TableMeter(place.name, unit, table, ['Brindlewick', 'Single-phase meter', '2.1'], written);
 }
 
 /** Sixteen floats with numbers for names, as some measuring modules have them. */
@@ -277,11 +305,11 @@ function inverter(building: Building): TableMeter {
 }
 
 /** A Hall sensor and a voltage tap on the battery's DC line: signed counts, 8000 counts are 200 A and 80 V. */
-function dcSensor(building: Building): TableMeter {
+function dcSensor(building: Building, wired: DcWiring): TableMeter {
   const { battery } = building;
   const table = tableOf(0, [
-    ['dc-current', int16(200 / 8000), () => battery.watts / battery.volts],
-    ['dc-voltage', int16(80 / 8000), () => battery.volts],
+    ['dc-current', int16(200 / 8000), () => ((wired.turned ? -1 : 1) * battery.watts) / battery.volts],
+    ['dc-voltage', int16(80 / 8000), () => (wired.exchanged ? -1 : 1) * battery.volts],
   ]);
   return new TableMeter('dc-sensor', 1, table);
 }

@@ -7,8 +7,8 @@ import { ROOT } from './places.mjs';
 import { freePort } from './ports.mjs';
 import { start } from './processes.mjs';
 
-/** Starts a whole Loka with its building in a folder of its own; with `name` "sample" the sample site is loaded. */
-export async function startLoka(folder, name, database, env) {
+/** Starts a whole Loka with its building in a folder of its own. @param withSample the sample site is loaded, with its history */
+export async function startLoka(folder, name, database, env, withSample = name === 'sample') {
   const own = join(folder, name);
   mkdirSync(join(own, 'data'), { recursive: true });
   passThrough(account(), own);
@@ -16,7 +16,7 @@ export async function startLoka(folder, name, database, env) {
   const life = await lifeOf(own, 0);
   const building = await startBuilding(own, life);
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
-  if (name === 'sample') await loadSampleSite(own, building, all, await writeHistory(own, life));
+  if (withSample) await loadSampleSite(own, building, all, await writeHistory(own, life));
   const port = await freePort();
   await start(process.execPath, [...SERVER_FLAGS, join(ROOT, 'server/dist/main.js')], {
     what: 'the server',

@@ -25,6 +25,10 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
   passThrough(as, folder);
   const data = join(folder, 'mariadb');
   const first = !existsSync(join(data, 'mysql'));
+  // Its own: another MariaDB that starts clears what it finds of temporary tables in the common one.
+  const temporary = join(folder, 'mariadb-tmp');
+  mkdirSync(temporary, { recursive: true, mode: 0o700 });
+  giveTo(as, temporary);
   if (first) {
     const installer = findProgram('mariadb-install-db');
     if (!installer)
@@ -37,6 +41,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
       [
         '--no-defaults',
         `--datadir=${data}`,
+        `--tmpdir=${temporary}`,
         '--auth-root-authentication-method=normal',
         '--skip-test-db',
         ...user(as),
@@ -73,6 +78,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
   const args = [
     '--no-defaults',
     `--datadir=${data}`,
+    `--tmpdir=${temporary}`,
     `--socket=${socket}`,
     `--port=${port}`,
     '--bind-address=127.0.0.1',

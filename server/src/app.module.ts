@@ -20,6 +20,7 @@ import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
 import { SensingModule } from './sensing/sensing.module.js';
 import { SearchModule } from './search/search.module.js';
+import { SettingsModule } from './settings/settings.module.js';
 import { SiteModule } from './site/site.module.js';
 import { VerifyModule } from './verify/verify.module.js';
 import { VirtualModule } from './virtual/virtual.module.js';
@@ -58,6 +59,7 @@ export class AppModule {
         AlertsModule,
         ControlModule,
         VerifyModule,
+        SettingsModule,
         HealthModule,
       ],
     };

@@ -1,5 +1,5 @@
-import type { Calibration } from '@loka/contract/calibration';
-import type { NodeEnergy } from '@loka/contract/energy';
+import type { Calibration, ChangedMonth } from '@loka/contract/calibration';
+import type { EnergyCalendar, NodeEnergy } from '@loka/contract/energy';
 import type { Job, Series } from '@loka/contract/readings';
 import { SampleStore } from '../src/series/sampleStore.js';
 import { HistoryLoader } from '../src/series/historyLoader.js';
@@ -122,6 +122,7 @@ describe('a clamp that reads 4.9 % low with a zero error', () => {
       points: [{ label: 'x', from: now - 2500, to: now, reference: building.amperes('hot-water', 'L1') * 2 }],
       validFrom: half,
       withPower: false,
+      meant: true,
     });
     await jobsDone();
     const { mean } = (await series(current)) as Series;
@@ -177,6 +178,206 @@ it('refuses a correction of the future and a capture without readings', async ()
   });
 });
 
+describe('how certain it is', () => {
+  type Point = { label: string; from: number; to: number; reference: number } & Record<string, unknown>;
+  const make = (points: Point[], more: object = {}) =>
+    loka.raw('/calibrations', 'POST', {
+      pointId: current,
+      points,
+      validFrom: Date.now(),
+      withPower: false,
+      ...more,
+    });
+  let zero: { from: number; to: number };
+  let load: { from: number; to: number };
+  let truth: number;
+  beforeAll(async () => {
+    zero = await hold('off');
+    load = await hold('on');
+    truth = building.amperes('hot-water', 'L1');
+  }, 60_000);
+  const instrument = { kind: 'instrument', name: 'Handheld', percent: 0.3, digit: 0.01 };
+  const two = (): Point[] => [
+    { label: 'Zero', ...zero, reference: 0, kind: 'zero' },
+    { label: 'Boiler', ...load, reference: truth, ...instrument },
+  ];
+
+  it('two points leave no error, so that they are evidence of no class; a check point is', async () => {
+    const made = (await make(two())).body as Calibration;
+    expect(made.best).toBeNull();
+    // 0.3 % of what the handheld shows, rectangular, and half a digit; the clamp's counts are 6 mA wide and hardly scatter.
+    expect((made.fit?.uGain ?? 0) / made.gain).toBeGreaterThan(0.003 / Math.sqrt(3));
+    expect((made.fit?.uGain ?? 0) / made.gain).toBeLessThan(0.0025);
+    expect(made.points[1]?.uncertainty).toBeGreaterThan(1.96 * (0.003 / Math.sqrt(3)) * truth);
+    const checked = (
+      await make([...two(), { label: 'Check', ...load, reference: truth, ...instrument, check: true }])
+    ).body as Calibration;
+    expect(checked.gain).toBeCloseTo(made.gain, 9);
+    expect(checked.fit?.method).toBe('line');
+    // As sure as ±0.36 %: inside the ±0.5 % of class 0.5 S at 0.8 of the rated current, not inside the ±0.2 % of 0.2 S.
+    expect(checked.best).toMatchObject({ accuracy: '0.5S', verdict: 'meets', from: truth, to: truth });
+    const listed = await loka.ask<Calibration[]>(`/calibrations?point=${current}`);
+    expect(listed[0]).toEqual(checked);
+    for (const { id } of [checked, made]) await loka.ask(`/calibrations/${id}/undo`, 'POST');
+  });
+
+  it('a weak reference is evidence of a weak class', async () => {
+    const weak = { ...instrument, percent: 1.5 };
+    const points = two().map((p) => (p.kind === 'zero' ? p : { ...p, ...weak }));
+    const made = (
+      await make([...points, { label: 'Check', ...load, reference: truth, ...weak, check: true }])
+    ).body as Calibration;
+    expect(made.best?.accuracy).toBe('2');
+    await loka.ask(`/calibrations/${made.id}/undo`, 'POST');
+  });
+
+  it('what it would change in the past is shown before it is applied, and comes about as shown', async () => {
+    const input = { pointId: current, points: two(), validFrom: HOUR_START, withPower: true };
+    const energy = async () => {
+      const found = await loka.ask<EnergyCalendar>(
+        `/energy/calendar?from=${HOUR_START}&to=${end}&step=month`,
+      );
+      return found.nodes.find((n) => n.nodeId === site.circuit)?.net ?? [];
+    };
+    // What runs on while this is compared is left out: the hour of recorded history alone.
+    const end = HOUR_START + 3_600_000;
+    const before = await energyOfHour();
+    const months = await loka.ask<ChangedMonth[]>('/calibrations/preview', 'POST', input);
+    expect(months.at(0)?.from).toBe(HOUR_START);
+    const change = months.reduce((sum, m) => sum + (m.after as number) - (m.before as number), 0);
+    // Looking changes nothing.
+    expect(await energyOfHour()).toBe(before);
+    expect(await loka.ask<Calibration[]>(`/calibrations?point=${current}`)).toEqual(
+      expect.not.arrayContaining([expect.objectContaining({ superseded: false })]),
+    );
+    const made = await loka.ask<Calibration>('/calibrations', 'POST', input);
+    await jobsDone();
+    const after = (await energyOfHour()) as number;
+    expect(after / (before as number)).toBeCloseTo(made.gain, 9);
+    expect((await energy()).at(0)).toBeCloseTo(after, 6);
+    // The hour, and what the load has drawn since this test began.
+    expect(change / months.reduce((sum, m) => sum + (m.before as number), 0)).toBeCloseTo(made.gain - 1, 6);
+    await loka.ask(`/calibrations/${made.id}/undo`, 'POST');
+    expect(await energyOfHour()).toBe(before);
+    const none = await loka.ask<ChangedMonth[]>('/calibrations/preview', 'POST', {
+      ...input,
+      withPower: false,
+    });
+    // The current alone moves no energy.
+    expect(none.every((m) => m.after === m.before)).toBe(true);
+  });
+
+  it('another meter is averaged over the same seconds, as it is corrected', async () => {
+    const other = site.point('clamp-node', 'current-1');
+    const [rows] = await loka.sql.query(
+      'SELECT AVG(v) AS mean FROM samples WHERE pointId = ? AND t BETWEEN ? AND ?',
+      [other, load.from, load.to],
+    );
+    const point = { label: 'Beside', ...load, reference: 0, kind: 'meter', pointId: other, percent: 0.5 };
+    const { body } = await make([{ ...point }], { meant: true });
+    const mean = (rows as { mean: number }[])[0]?.mean as number;
+    expect((body as Calibration).points[0]?.reference).toBeCloseTo(mean, 9);
+    await loka.ask(`/calibrations/${(body as Calibration).id}/undo`, 'POST');
+    for (const pointId of [current, power, 99_999]) {
+      const { status } = await make([{ ...point, pointId }]);
+      expect(status).toBe(pointId === 99_999 ? 404 : 422);
+    }
+  });
+
+  it.each([
+    ['a zero with the load on', () => [{ label: 'Zero', ...load, reference: 0 }], /The zero was taken at 12/],
+    ['twice as much', () => [{ label: 'x', ...load, reference: 2 * truth }], /The gain is 2\.\d+: a ratio/],
+    ['the other way round', () => [{ label: 'x', ...load, reference: -truth }], /The gain is negative/],
+  ])('%s is asked about first', async (_, points, says) => {
+    const { status, body } = await make(points());
+    expect({ status, ...(body as object) }).toMatchObject({
+      status: 409,
+      type: 'urn:loka:problem:doubtful',
+      detail: expect.stringMatching(says),
+    });
+    const meant = await make(points(), { meant: true });
+    expect(meant.status).toBe(201);
+    await loka.ask(`/calibrations/${(meant.body as Calibration).id}/undo`, 'POST');
+  });
+
+  it('percent errors of a test bench give the correction that takes them away', async () => {
+    // A transducer that reads 0.97 of what flows, and 0.05 A more.
+    const errors = [1, 5, 10, 20].map((load) => [load, 100 * ((0.97 * load + 0.05) / load - 1)] as const);
+    const to = Date.now();
+    const points = errors.map(([reference, error]) => ({
+      label: `Bench ${reference} A`,
+      from: to,
+      to,
+      kind: 'bench',
+      reference,
+      error,
+      percent: 0.1,
+    }));
+    const made = (await make(points)).body as Calibration;
+    expect(made.gain).toBeCloseTo(1 / 0.97, 9);
+    expect(made.offset).toBeCloseTo(-0.05 / 0.97, 9);
+    // Four points, of which two are to spare: evidence of the best class, as good as the bench.
+    expect(made.best?.accuracy).toBe('0.2S');
+    expect(made.points.map((p) => Math.abs(p.asLeft ?? 9) < 1e-9)).toEqual([true, true, true, true]);
+    await loka.ask(`/calibrations/${made.id}/undo`, 'POST');
+    const { status, body } = await make([{ ...(points[0] as Point), error: undefined }]);
+    expect({ status, ...(body as object) }).toMatchObject({
+      status: 422,
+      errors: [{ field: 'points.0.error' }],
+    });
+  });
+
+  it('a load that creeps while it is averaged is asked about', async () => {
+    // Ten readings from 12.4 to 12.76 A: 2.9 %.
+    const from = HOUR_START - 600_000;
+    const store = loka.app.get(SampleStore);
+    store.append(
+      Array.from({ length: 10 }, (_, i) => ({
+        pointId: current,
+        t: from + i * 1000,
+        v: 12.4 + 0.04 * i,
+        q: 0 as const,
+      })),
+    );
+    await store.flush();
+    const point = { label: 'Boiler', from, to: from + 9000, reference: 13.2, ...instrument };
+    const { status, body } = await make([point]);
+    expect(status).toBe(409);
+    expect((body as { detail: string }).detail).toBe('“Boiler” moved by 0.36 A while it was averaged.');
+  });
+
+  it('points that the steps of the reading cannot tell apart make no gain', async () => {
+    const { status, body } = await make([
+      { label: 'Zero', ...zero, reference: 0 },
+      { label: 'x', from: zero.from, to: zero.to - 500, reference: 5 },
+    ]);
+    expect(status).toBe(422);
+    expect((body as { detail: string }).detail).toMatch(/closer together|have the raw reading/);
+  });
+
+  it('one that is all check points corrects nothing', async () => {
+    const { status, body } = await make([{ label: 'x', ...load, reference: truth, check: true }]);
+    expect(status).toBe(422);
+    expect((body as { detail: string }).detail).toBe(
+      'All points are check points. At least one has to be in the fit.',
+    );
+  });
+
+  it.each([
+    [{ percent: -1 }, 'percent'],
+    [{ percent: 101 }, 'percent'],
+    [{ digit: -1 }, 'digit'],
+    [{ flutter: 'much' }, 'flutter'],
+    [{ kind: 'guess' }, 'kind'],
+  ])('%p is refused at its field', async (more, field) => {
+    const { status, body } = await make([{ label: 'x', ...load, reference: truth, ...more }]);
+    expect({ status, ...(body as object) }).toMatchObject({
+      status: 422,
+      errors: [{ field: `points.0.${field}` }],
+    });
+  });
+});
+
 it('what follows from a calibration is a job; cancelled halfway it takes the calibration back, and the whole past is as it was', async () => {
   const start = HOUR_START - 90 * 86_400_000;
   const minutes = 60 * 24 * 80;
@@ -204,6 +405,7 @@ it('what follows from a calibration is a job; cancelled halfway it takes the cal
     points: [{ label: 'x', from: to - 2500, to, reference: building.amperes('hot-water', 'L1') * 2 }],
     validFrom: start,
     withPower: false,
+    meant: true,
   });
   // The point itself is corrected at once, without a job.
   expect((await blocks(current, start, minutes))[7]).not.toBe(10);

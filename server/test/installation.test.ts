@@ -214,6 +214,7 @@ describe('energy of a place', () => {
       coverage: 0,
       estimated: 0,
       other: null,
+      uncertainSince: null,
     });
   });
   it('comes of the power, over the time that is covered: 1200 W for 30 of 60 min are 600 Wh', async () => {

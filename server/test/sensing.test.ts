@@ -1,5 +1,6 @@
 import type { NodeEnergy } from '@loka/contract/energy';
 import type { SensingVersion } from '@loka/contract/sensing';
+import { QUALITY } from '@loka/core/series';
 import { Intake } from '../src/acquisition/intake.js';
 import { LiveReadings } from '../src/live/liveReadings.js';
 import { Loka } from './support/loka.js';
@@ -106,8 +107,11 @@ it('refuses what cannot be, at its field, and what does not go through a transfo
 });
 it('a Hall sensor’s signal has a zero of its own; a divider goes before a voltage alone', async () => {
   const hall = { kind: 'hall', ratio: 50, ratedCurrent: 50, signal: '4-20', pointIds: [site.id('current')] };
+  const milliamperes = () =>
+    loka.app.get(Intake).accept([{ pointId: site.id('current'), t: Date.now(), raw: 0.012, q: 0 }]);
+  milliamperes();
   await loka.ask('/sensing', 'POST', sensing({ ...hall, validFrom: Date.now() - 500 }));
-  loka.app.get(Intake).accept([{ pointId: site.id('current'), t: Date.now(), raw: 0.012, q: 0 }]);
+  milliamperes();
   // By hand: 12 mA is the middle of 4–20 mA, half of 50 A.
   expect(loka.app.get(LiveReadings).get(site.id('current'))?.v).toBeCloseTo(25, 9);
   const divider = { kind: 'voltage-transformer', ratio: 400, validFrom: Date.now() - 500 };
@@ -132,4 +136,47 @@ it('what is only described changes no reading, and is there when it is asked for
   loka.app.get(Intake).accept([{ pointId: site.id('power'), t: Date.now(), raw: 4600, q: 0 }]);
   const shown = loka.app.get(LiveReadings).get(site.id('power'));
   expect(shown?.v).toBe(4600);
+});
+
+it('what is above the range of its transducer is marked, with the power of its line, and no transducer is taken that ends below what flows', async () => {
+  const intake = loka.app.get(Intake);
+  const live = (key: string) => loka.app.get(LiveReadings).get(site.id(key));
+  const read = (amperes: number) =>
+    intake.accept(
+      [
+        { pointId: site.id('current'), raw: amperes },
+        { pointId: site.id('power'), raw: 230 * amperes },
+        { pointId: site.id('voltage'), raw: 230 },
+      ].map((r) => ({ ...r, t: Date.now(), q: 0 })),
+    );
+  read(20);
+  const clamp = { kind: 'current-transformer', pointIds: [site.id('current'), site.id('power')] };
+  const { status, body } = await loka.raw(
+    '/sensing',
+    'POST',
+    sensing({ ...clamp, ratedCurrent: 5, validFrom: Date.now() }),
+  );
+  expect(status).toBe(422);
+  expect((body as { detail: string }).detail).toBe(
+    'It would read 20.0 A now, and a transducer of 5 A ends at 6.00 A. Its rating is the primary current that is printed on it; a ratio that the device applies already is 1 here.',
+  );
+  const made = await loka.ask<SensingVersion[]>(
+    '/sensing',
+    'POST',
+    sensing({ ...clamp, ratedCurrent: 25, validFrom: Date.now() }),
+  );
+  // 120 % of 25 A are 30 A.
+  read(29);
+  expect(['current', 'power', 'voltage'].map((key) => live(key)?.q)).toEqual([0, 0, 0]);
+  read(31);
+  expect(['current', 'power', 'voltage'].map((key) => live(key)?.q)).toEqual([
+    QUALITY.saturated,
+    QUALITY.saturated,
+    0,
+  ]);
+  expect(made).toHaveLength(2);
+  // A larger one from now on.
+  await loka.ask('/sensing', 'POST', sensing({ ...clamp, ratedCurrent: 60, validFrom: Date.now() }));
+  read(31);
+  expect(live('current')?.q).toBe(0);
 });

@@ -1,19 +1,20 @@
 import type { Verification } from '@loka/contract/verify';
 import type { Fault } from '@loka/core/verify';
+import { HistoryLoader } from '../src/series/historyLoader.js';
 import { RebuildsService } from '../src/series/rebuilds.service.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
 import { DAY, Recorded } from './support/recorded.js';
 
-// Nine days of a load of 1000 W, read every quarter of an hour; from the third to the sixth its meter was wired wrongly.
+// Fifty days of a load of 1000 W, read every quarter of an hour; for a month, from the tenth on, its meter was wired wrongly.
 const QUARTER = 15 * 60_000;
 const START = Date.UTC(2026, 8, 1);
-const [FROM, TO, END] = [START + 3 * DAY, START + 6 * DAY, START + 9 * DAY];
+const [FROM, TO, END] = [START + 10 * DAY, START + 40 * DAY, START + 50 * DAY];
 
 const wrong = (t: number) => t >= FROM && t < TO;
 
 /** A site whose meter reads `share` of the truth in between, and whose counter counts what flows in of it. */
-async function nineDays(share: number, fault: Fault) {
+async function fiftyDays(share: number, fault: Fault) {
   const loka = await Loka.start(undefined, { acquire: false });
   const site = await Recorded.make(
     loka,
@@ -30,12 +31,17 @@ async function nineDays(share: number, fault: Fault) {
     counted += 250 * (wrong(t) ? Math.max(0, share) : 1);
     return sample;
   });
-  await site.store(
-    'power',
-    times.map((t) => ({ t, v: 1000 * (wrong(t) ? share : 1), q: 0 })),
+  const history = loka.app.get(HistoryLoader);
+  await history.load(
+    site.id('power'),
+    times,
+    times.map((t) => 1000 * (wrong(t) ? share : 1)),
   );
-  await site.store('energy', counter);
-  await site.rollUp();
+  await history.load(
+    site.id('energy'),
+    times,
+    counter.map((c) => c.v),
+  );
   const put = async (kind: string, at: number, faults: Fault[]) =>
     loka.sql.query(
       'INSERT INTO verifications (nodeId, at, who, kind, proven, checks, faults, past) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
@@ -54,11 +60,11 @@ async function worked(loka: Loka, site: Recorded): Promise<void> {
 
 const kWh = (wattHours: number | null | undefined) => Math.round((wattHours ?? NaN) / 10) / 100;
 
-it('a clamp that was turned round for three days: proposed since when, corrected, and the whole time comes out right', async () => {
-  const { loka, site } = await nineDays(-1, { kind: 'reversed', lines: [] });
+it('a clamp that was turned round for a month: proposed since when, corrected, and the whole time comes out right', async () => {
+  const { loka, site } = await fiftyDays(-1, { kind: 'reversed', lines: [] });
   try {
-    // Six days of 24 kWh counted, three days the wrong way round.
-    expect(kWh((await site.energy(START, END)).net)).toBeLessThan(146);
+    // Twenty days of 24 kWh counted, a month the wrong way round.
+    expect(kWh((await site.energy(START, END)).net)).toBeLessThan(482);
     const { past } = await loka.ask<Verification>(`/verifications/${site.place}`);
     expect(past).toMatchObject({ since: FROM, until: TO, ways: ['correct', 'strike', 'leave'] });
     await loka.ask(`/verifications/${site.place}/mended`, 'POST', {
@@ -70,19 +76,19 @@ it('a clamp that was turned round for three days: proposed since when, corrected
     await worked(loka, site);
     const energy = await site.energy(START, END);
     expect(energy.source).toBe('power');
-    // 1 kW over nine days.
-    expect(kWh(energy.net)).toBeCloseTo(216, 0);
+    // 1 kW over fifty days.
+    expect(kWh(energy.net)).toBeCloseTo(1200, 0);
     expect(energy.coverage).toBeGreaterThan(0.99);
-    expect(kWh((await site.energy(FROM, TO)).net)).toBeCloseTo(72, 0);
+    expect(kWh((await site.energy(FROM, TO)).net)).toBeCloseTo(720, 0);
   } finally {
     await loka.stop();
   }
-}, 60_000);
+}, 120_000);
 
-it('a meter that was bridged for three days: struck out, the time is marked and those days leave the total', async () => {
-  const { loka, site } = await nineDays(0.23, { kind: 'bypassed', lines: [], factor: 0.23 });
+it('a meter that was bridged for a month: struck out, the time is marked and those days leave the total', async () => {
+  const { loka, site } = await fiftyDays(0.23, { kind: 'bypassed', lines: [], factor: 0.23 });
   try {
-    expect(kWh((await site.energy(START, END)).net)).toBeCloseTo(144 + 16.56, 0);
+    expect(kWh((await site.energy(START, END)).net)).toBeCloseTo(480 + 165.6, 0);
     const { past } = await loka.ask<Verification>(`/verifications/${site.place}`);
     expect(past).toMatchObject({ since: FROM, ways: ['strike', 'leave'] });
     await loka.ask(`/verifications/${site.place}/mended`, 'POST', {
@@ -93,12 +99,12 @@ it('a meter that was bridged for three days: struck out, the time is marked and 
     });
     await worked(loka, site);
     const energy = await site.energy(START, END);
-    expect(kWh(energy.net)).toBeCloseTo(144, 0);
-    expect(energy.coverage).toBeCloseTo(2 / 3, 1);
+    expect(kWh(energy.net)).toBeCloseTo(480, 0);
+    expect(energy.coverage).toBeCloseTo(20 / 50, 1);
     const between = await site.energy(FROM + DAY, TO - DAY);
     expect(between.net).toBeNull();
     expect(between.coverage).toBe(0);
   } finally {
     await loka.stop();
   }
-}, 60_000);
+}, 120_000);

@@ -1,3 +1,4 @@
+import { QUALITY } from '../series/index.js';
 import { acknowledge, QUIET, stepLimitAlert, type AlertState, type LimitCondition } from './limit.js';
 
 const above: LimitCondition = {
@@ -45,6 +46,17 @@ it('goes through the states of IEC 62682', () => {
   const returned = run(above, [80, 80, 80], raised).state;
   expect(returned.phase).toBe('returned-unacknowledged');
   expect(acknowledge(returned).phase).toBe('normal');
+});
+
+it('at the end of its sensor’s range it is at least so much: above any limit, in its own direction', () => {
+  const now: LimitCondition = { ...above, onDelayMs: 0, offDelayMs: 0 };
+  const below: LimitCondition = { ...now, direction: 'below', limit: 500 };
+  const saturated = (condition: LimitCondition, state: AlertState, v: number) =>
+    stepLimitAlert(condition, state, { t: 0, v, q: QUALITY.saturated }).event;
+  expect(saturated(now, QUIET, 45)).toBe('raised');
+  expect(saturated(now, QUIET, -45)).toBeNull();
+  expect(saturated(below, QUIET, 45)).toBeNull();
+  expect(saturated(now, { phase: 'unacknowledged', pendingSince: null }, 45)).toBeNull();
 });
 
 it('a value that is uncertain, cannot be true, or is bad neither raises an alert nor ends one', () => {

@@ -1,4 +1,4 @@
-import { isGood, type QualityCode } from '../series/index.js';
+import { isGood, QUALITY, type QualityCode } from '../series/index.js';
 
 /** An alert's condition: a reading beyond a limit. */
 export interface LimitCondition {
@@ -32,7 +32,8 @@ export const isActive = (phase: AlertPhase): boolean =>
 
 /**
  * Moves an alert on with a reading that came at instant t, of a clock that nobody sets. A reading that is not good
- * changes nothing and restarts the delays: what is not known neither raises an alert nor ends one.
+ * changes nothing and restarts the delays: what is not known neither raises an alert nor ends one. One at the end of its
+ * sensor's range is known to be at least so large: it is above any limit.
  */
 export function stepLimitAlert(
   condition: LimitCondition,
@@ -40,9 +41,13 @@ export function stepLimitAlert(
   reading: { t: number; v: number | null; q: QualityCode },
 ): { state: AlertState; event: AlertEvent | null } {
   const { t, v, q } = reading;
-  if (v === null || !isGood(q)) return { state: { ...state, pendingSince: null }, event: null };
+  const saturated = q === QUALITY.saturated;
+  if (v === null || !(isGood(q) || saturated))
+    return { state: { ...state, pendingSince: null }, event: null };
   const active = isActive(state.phase);
-  const changing = active ? isBack(condition, v) : isBeyond(condition, v);
+  // Its sign is known, and so on which side of it the true value lies.
+  const value = saturated ? Math.sign(v) * Infinity : v;
+  const changing = active ? isBack(condition, value) : isBeyond(condition, value);
   if (!changing) return { state: { ...state, pendingSince: null }, event: null };
   const since = state.pendingSince ?? t;
   const delay = active ? condition.offDelayMs : condition.onDelayMs;

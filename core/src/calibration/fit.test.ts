@@ -1,5 +1,5 @@
 import { applyCorrection, correctionAt } from './correction.js';
-import { isSteady, summariseCapture } from './capture.js';
+import { isSteady, standOf, steadySince, summariseCapture } from './capture.js';
 import { percentError } from './error.js';
 import { fitCorrection, FitError } from './fit.js';
 
@@ -85,9 +85,35 @@ it('captures: mean, deviation and spread (by hand: 1, 2, 3, 4)', () => {
   const capture = summariseCapture([1, 2, 3, 4]);
   expect(capture).toMatchObject({ count: 4, mean: 2.5, spread: 3 });
   expect(capture.deviation).toBeCloseTo(Math.sqrt(5 / 3), 12);
-  expect(isSteady(capture, 0)).toBe(false);
-  expect(isSteady(summariseCapture([100, 100.5]), 0)).toBe(true);
+  expect(isSteady(capture, 'current')).toBe(false);
+  expect(isSteady(summariseCapture([100, 100.5]), 'current')).toBe(true);
   expect(() => summariseCapture([])).toThrow('no good reading');
+});
+describe('how a reading stands before it is averaged', () => {
+  const wobble = (n: number, by: number) => Array.from({ length: n }, (_, i) => by * Math.sin(12.9898 * i));
+  it.each([
+    ['a load that runs', wobble(8, 0.02).map((w) => 12.5 + w), 'steady'],
+    ['one that flutters by 3 %', wobble(8, 0.2).map((w) => 12.5 + w), 'moving'],
+    ['one that has just come', [0.01, 0.01, 0.01, 0.01, 12.5, 12.5, 12.5, 12.5], 'moving'],
+    // Within 1 % all the while, and creeping all the while.
+    ['one that warms up', Array.from({ length: 8 }, (_, i) => 12.5 - 0.015 * i), 'falling'],
+    [
+      'a zero that decays after a load',
+      Array.from({ length: 8 }, (_, i) => 0.05 * Math.exp(-i / 3)),
+      'falling',
+    ],
+    ['a zero that has stopped falling', wobble(8, 0.002).map((w) => 0.048 + w), 'steady'],
+    ['one that rises', Array.from({ length: 8 }, (_, i) => 1 + 0.01 * i), 'rising'],
+    ['three readings', [5, 5, 5], 'too-few'],
+  ] as const)('%s is %s', (_, values, stand) => expect(standOf(values, 'current')).toBe(stand));
+  it('whole steps of a coarse reading are steady', () =>
+    expect(standOf([5, 5.1, 5, 5.1, 5.1, 5], 'current', 0.1)).toBe('steady'));
+  it('steady since it came to rest, and not at all while it moves', () => {
+    const at = (values: number[]) => values.map((v, i) => ({ t: i * 1000, v }));
+    expect(steadySince(at([0, 0, 12.5, 12.5, 12.5, 12.5, 12.5]), 'current')).toBe(4000);
+    expect(steadySince(at([12.5, 12.5, 12.5, 0]), 'current')).toBe(0);
+    expect(steadySince([], 'current')).toBe(0);
+  });
 });
 it('percent error is counted against the reference', () => {
   expect(percentError(5.402, 5.688)).toBeCloseTo(-5.028, 3);

@@ -44,6 +44,24 @@ it.each<[string, number, number, Evidence | null, number]>([
 ])('%s', (_, value, step, evidence, expected) =>
   expect(readingUncertainty(value, step, evidence)).toBeCloseTo(expected, 5),
 );
+// A gain known to 0.1 %, an offset to 0.01 A: 1.96 · √((10 · 0.001)² + 0.01²); of a zero alone the tolerance of the clamp beside.
+it.each([
+  ['line', 0.001, 1.96 * Math.hypot(0.01, 0.01)],
+  ['offset', 0, 1.96 * Math.hypot(0.01, (0.05 * 10) / Math.sqrt(3))],
+] as const)('10 A by a %s of which is known how certain it is', (method, uGain, expected) => {
+  const fit = {
+    method,
+    gain: 1,
+    offset: 0,
+    uGain,
+    uOffset: 0.01,
+    correlation: 0,
+    degrees: null,
+    residualDeviation: null,
+    rSquared: null,
+  };
+  expect(readingUncertainty(10, 0, { gain: 1, offset: 0, points: [], fit })).toBeCloseTo(expected, 9);
+});
 it('more scatter, a coarser step, a larger value never make it smaller', () => {
   const size = fc.double({ min: 0, max: 1e4, noNaN: true });
   fc.assert(

@@ -1,3 +1,4 @@
+import { QUALITY } from '../series/index.js';
 import {
   ARMED,
   restoreCutOff,
@@ -128,6 +129,13 @@ describe('direction', () => {
     expect(log.at(-1)).toBe('trip');
     expect(state.tripped?.value).toBe(12);
     expect(run(reads, settled(), 5500).log.at(-1)).toBe('below');
+  });
+  it('at the end of its range it is above in its own direction alone', () => {
+    const reads = (v: number) => times(3, { v, q: QUALITY.saturated });
+    expect(run(reads(8), settled(), 5500).log.at(-1)).toBe('trip');
+    // What flows out, from a plant on the roof, say.
+    expect(run(reads(-8), settled(), 5500).log.at(-1)).toBe('below');
+    expect(run(reads(-8), settled(), 5500, { ...rule, magnitude: true }).log.at(-1)).toBe('trip');
   });
 });
 

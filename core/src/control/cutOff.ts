@@ -103,7 +103,8 @@ function look(rule: CutOffRule, state: CutOffState, { now, reading }: CutOffInpu
     return { ...before, lost: reading.v !== null && isUsable(reading.q) ? 'implausible' : 'blind' };
   const seen = { ...before, seen: now, lost: null };
   const value = rule.magnitude ? Math.abs(reading.v as number) : (reading.v as number);
-  const above = value > rule.limit || reading.q === QUALITY.saturated;
+  // At the end of its range it is at least that much, in its own direction: what flows out is above no limit of what is taken.
+  const above = value > rule.limit || (reading.q === QUALITY.saturated && value > 0);
   if (!above || inrushLeft(rule, state, now) > 0) return { ...seen, over: null };
   return {
     ...seen,

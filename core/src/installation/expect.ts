@@ -1,9 +1,13 @@
 import type { Phase, Quantity } from '../quantities/index.js';
+import { betweenLines, type SupplySystem } from './system.js';
 import type { FitFinding } from './fit.js';
 
 /** What is known of the place at which a first reading is looked at. */
 export interface Expected {
+  /** V against neutral. */
   nominalVoltage: number;
+  /** Missing: three-phase. */
+  system?: SupplySystem;
   frequency: number;
   /** A, null when it is not known. */
   ratedCurrent: number | null;
@@ -20,14 +24,14 @@ export function expectation(
   quantity: Quantity,
   phase: Phase | null,
   value: number,
-  { nominalVoltage, frequency, ratedCurrent, feedsIn }: Expected,
+  { nominalVoltage, system = 'three-phase', frequency, ratedCurrent, feedsIn }: Expected,
 ): FitFinding | null {
   const ok = (message: string): FitFinding => ({ level: 'ok', message });
   const warn = (message: string): FitFinding => ({ level: 'warn', message });
   switch (quantity) {
     case 'voltage': {
       if (phase === 'DC') return null;
-      const between = nominalVoltage * Math.sqrt(3);
+      const between = nominalVoltage * betweenLines(system);
       if (near(value, nominalVoltage, 0.1)) return ok(`near ${nominalVoltage} V`);
       if (near(value, between, 0.1))
         return warn(`near ${Math.round(between)} V: its tap is between two lines, not against neutral`);

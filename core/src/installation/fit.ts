@@ -44,7 +44,7 @@ export function fitFindings(
   if (fitting === 'plug-meter' && phases > 1)
     say(
       'danger',
-      'A plug meter carries one phase; this circuit has three. Use a three-phase meter or three clamps.',
+      `A plug meter carries one line; this circuit has ${phases}. Use a meter for all of them, or a clamp on each.`,
     );
   if (fitting === 'three-phase-meter' && phases === 1)
     say(
@@ -54,7 +54,7 @@ export function fitFindings(
   if ((fitting === 'clamp' || fitting === 'series-meter' || fitting === 'dc-sensor') && phases > 1)
     say(
       'warn',
-      `This circuit has ${phases} phases: one ${fitting === 'clamp' ? 'clamp on each line conductor' : 'such device for each'} is needed.`,
+      `This circuit has ${phases} line conductors: one ${fitting === 'clamp' ? 'clamp on each of them' : 'such device for each'} is needed.`,
     );
   if (ratedCurrent === null)
     say(

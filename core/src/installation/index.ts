@@ -3,3 +3,4 @@ export * from './job.js';
 export * from './fit.js';
 export * from './expect.js';
 export * from './feedsIn.js';
+export * from './system.js';

@@ -2,9 +2,6 @@
 export const NODE_KINDS = ['supply', 'board', 'circuit', 'load'] as const;
 export type NodeKind = (typeof NODE_KINDS)[number];
 
-export const CIRCUIT_PHASES = ['L1', 'L2', 'L3', 'L1 L2 L3'] as const;
-export type CircuitPhases = (typeof CIRCUIT_PHASES)[number];
-
 /** Which kinds may hang below which. */
 const BELOW: Record<NodeKind, readonly NodeKind[]> = {
   supply: ['board'],

@@ -1,5 +1,5 @@
 import { QUANTITIES, unitFactor } from '../quantities/index.js';
-import { isWritable } from '../points/basics.js';
+import { isSetting, isWritable } from '../points/basics.js';
 import { scalingLine } from '../points/scaling.js';
 import { DEVICE_PLACE, type MessageDefinition } from './definition.js';
 import { stepsOf } from './pointer.js';
@@ -24,6 +24,34 @@ export function checkMessages(points: readonly MessageDefinition[]): MessageFaul
   return faults;
 }
 
+/** A setting is told on one topic and sent on another. */
+function checkSetting(point: MessageDefinition, index: number): MessageFault[] {
+  const faults: MessageFault[] = [];
+  const fault = (field: keyof MessageDefinition, message: string) => faults.push({ index, field, message });
+  if (isSetting(point) !== (point.setting !== undefined))
+    fault('setting', isSetting(point) ? 'Say what it sets.' : 'Only a setting sets something.');
+  if (!isSetting(point)) {
+    if (point.setTopic !== undefined) fault('setTopic', 'Only a setting has a topic on which it is sent.');
+    return faults;
+  }
+  if (point.setTopic !== undefined) {
+    const topic = topicFault(point.setTopic.replaceAll(DEVICE_PLACE, 'x'));
+    if (topic) fault('setTopic', topic);
+    else if (point.setTopic === point.topic)
+      fault(
+        'setTopic',
+        'What is sent on the topic on which it is told would be taken for the device’s own word.',
+      );
+  }
+  try {
+    if (stepsOf(point.setPointer ?? '').some((step) => /^(0|[1-9]\d*)$/.test(step)))
+      fault('setPointer', 'A setting is sent in an object, not in a list.');
+  } catch (error) {
+    fault('setPointer', `${(error as Error).message}.`);
+  }
+  return faults;
+}
+
 function checkMessage(point: MessageDefinition, index: number): MessageFault[] {
   const faults: MessageFault[] = [];
   const fault = (field: keyof MessageDefinition, message: string) => faults.push({ index, field, message });
@@ -42,6 +70,7 @@ function checkMessage(point: MessageDefinition, index: number): MessageFault[] {
   else if (point.on !== undefined && point.on === point.off) fault('off', 'On and off must differ.');
   if (point.access === 'read-write')
     fault('access', 'A command has one topic and its state another: make two values of it.');
+  faults.push(...checkSetting(point, index));
   if (isWritable(point) && point.pointer !== '') fault('pointer', 'A command is the whole payload.');
   try {
     scalingLine(point.scaling);

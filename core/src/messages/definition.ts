@@ -14,8 +14,12 @@ export interface MessageDefinition extends PointBasics {
   /** Payloads, or values at the pointer, that mean on and off; sent when it is a command. Missing: numbers. */
   on?: string;
   off?: string;
-  /** Quality of service with which commands are sent. */
+  /** Quality of service with which commands and settings are sent. */
   qos?: 0 | 1;
+  /** Topic on which a setting is sent; missing where the device only tells it. */
+  setTopic?: string;
+  /** JSON pointer to the value in what is sent as a setting; missing when the payload is the value itself. */
+  setPointer?: string;
 }
 
 /** Where a device says whether it is there (a last will or a topic of its own). */

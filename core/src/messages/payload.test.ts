@@ -7,6 +7,7 @@ import {
   LARGEST_PAYLOAD,
   parsePayload,
   payloadFor,
+  settingPayloadFor,
   PointerError,
   pointerOf,
   stepsOf,
@@ -196,6 +197,41 @@ describe('topics', () => {
     expect(fields({ ...power, on: 'yes', off: 'yes' })).toEqual(['off']);
     expect(fields({ ...power, access: 'read-write', pointer: '' })).toEqual(['access']);
     expect(checkMessages([power, power]).map((f) => f.field)).toEqual(['name']);
+  });
+  it('a setting says what it sets, and is sent on another topic than it is told on', () => {
+    const setting: MessageDefinition = {
+      ...power,
+      access: 'setting',
+      setting: 'power-gain',
+      setTopic: '{device}/set',
+    };
+    expect(checkMessages([setting])).toEqual([]);
+    expect(checkMessages([{ ...power, access: 'setting', setting: 'other' }])).toEqual([]);
+    const fields = (d: Partial<MessageDefinition>) =>
+      checkMessages([{ ...setting, ...d }]).map((f) => f.field);
+    const { setting: _, ...unsaid } = setting;
+    expect(checkMessages([unsaid]).map((f) => f.field)).toEqual(['setting']);
+    expect(fields({ access: 'read' })).toEqual(['setting', 'setTopic']);
+    expect(fields({ setTopic: power.topic })).toEqual(['setTopic']);
+    expect(fields({ setTopic: '{device}/#' })).toEqual(['setTopic']);
+    expect(fields({ setPointer: 'gain' })).toEqual(['setPointer']);
+    expect(fields({ setPointer: '/list/0' })).toEqual(['setPointer']);
+  });
+  it('a setting is sent as the value itself, or in an object where the device looks for it', () => {
+    expect(settingPayloadFor(power, 1150)).toBe('1150');
+    expect(settingPayloadFor({ ...power, unit: 'kW', setPointer: '/limit/max' }, 1150)).toBe(
+      '{"limit":{"max":1.15}}',
+    );
+    expect(settingPayloadFor({ ...power, on: 'true', off: 'false', setPointer: '/turned' }, 1)).toBe(
+      '{"turned":true}',
+    );
+    expect(settingPayloadFor({ ...power, on: 'fast', off: 'slow', setPointer: '/a~1b' }, 0)).toBe(
+      '{"a/b":"slow"}',
+    );
+    expect(settingPayloadFor({ ...power, setPointer: '/__proto__/polluted' }, 1)).toBe(
+      '{"__proto__":{"polluted":1}}',
+    );
+    expect(({} as Record<string, unknown>).polluted).toBeUndefined();
   });
   it('a command is its word, or its number in the unit of the device', () => {
     expect(payloadFor({ ...power, on: 'close', off: 'open' }, 1)).toBe('close');

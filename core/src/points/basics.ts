@@ -1,7 +1,9 @@
+import type { SettingRole } from '../settings/role.js';
 import type { Phase, Quantity } from '../quantities/index.js';
 import type { Scaling } from './scaling.js';
 
-export const ACCESSES = ['read', 'write', 'read-write'] as const;
+/** A setting is kept by the device and read and written when somebody asks for it; all others are readings or commands. */
+export const ACCESSES = ['read', 'write', 'read-write', 'setting'] as const;
 export type Access = (typeof ACCESSES)[number];
 
 /** The name of a state that a device reports as a number. */
@@ -27,10 +29,17 @@ export interface PointBasics {
   names?: StateName[];
   /** What a command sends, where it always sends the same (clear a peak); for points that are only written. */
   send?: number;
+  /** What it sets, of a setting. */
+  setting?: SettingRole;
 }
 
-export const isReadable = (definition: Pick<PointBasics, 'access'>): boolean => definition.access !== 'write';
-export const isWritable = (definition: Pick<PointBasics, 'access'>): boolean => definition.access !== 'read';
+/** Whether it is read again and again: a reading, or a state. */
+export const isReadable = ({ access }: Pick<PointBasics, 'access'>): boolean =>
+  access === 'read' || access === 'read-write';
+/** Whether it is a command. */
+export const isWritable = ({ access }: Pick<PointBasics, 'access'>): boolean =>
+  access === 'write' || access === 'read-write';
+export const isSetting = ({ access }: Pick<PointBasics, 'access'>): boolean => access === 'setting';
 
 /** The name of a value of an enumeration, or null where it has none. */
 export const nameOfState = (definition: Pick<PointBasics, 'names'>, value: number): string | null =>

@@ -12,7 +12,7 @@ export interface QuantityInfo {
   possible: readonly [number, number];
 }
 
-/** What a point can measure. Units: V, A, W, var, VA, Wh, Hz, °C, or none. */
+/** What a point can measure. Units: V, A, W, var, VA, Wh, Hz, °C, s, or none. */
 export const QUANTITIES = {
   voltage: {
     label: 'Voltage',
@@ -92,6 +92,13 @@ export const QUANTITIES = {
     kind: 'instant',
     units: { '%': 1 },
     possible: [0, 100],
+  },
+  duration: {
+    label: 'Duration',
+    unit: 's',
+    kind: 'instant',
+    units: { s: 1, ms: 0.001, min: 60, h: 3600 },
+    possible: [0, 1e9],
   },
   'contact-state': { label: 'Contact state', unit: '', kind: 'state', units: { '': 1 }, possible: [0, 1] },
   other: { label: 'Other', unit: '', kind: 'instant', units: { '': 1 }, possible: [-Infinity, Infinity] },

@@ -3,6 +3,7 @@ import { wireAddress, kindInWords } from './address.js';
 import {
   companionAddress,
   isReadable,
+  isSetting,
   isWritable,
   readSpanOf,
   spanOf,
@@ -56,14 +57,14 @@ function checkPoint(point: PointDefinition, index: number): MapFault[] {
 
 /** What is wrong with the members that only some values have. */
 function detailFaults(point: PointDefinition): [keyof PointDefinition, string][] {
-  const { bit, inverted, length, companion, names, send, type, kind } = point;
+  const { bit, inverted, length, companion, names, send, setting, type, kind } = point;
   const faults: [keyof PointDefinition, string][] = [];
   const isBool = type === 'bool';
   if (bit !== undefined && (!isBool || isBitKind(kind)))
     faults.push(['bit', 'Only a bool in a register is one bit of a word.']);
   else if (bit !== undefined && !(Number.isInteger(bit) && bit >= 0 && bit <= 15))
     faults.push(['bit', 'A word has the bits 0 (lowest) to 15.']);
-  else if (bit !== undefined && isWritable(point))
+  else if (bit !== undefined && (isWritable(point) || isSetting(point)))
     faults.push([
       'access',
       'A single bit of a word can only be read; writing it would overwrite the others.',
@@ -74,7 +75,10 @@ function detailFaults(point: PointDefinition): [keyof PointDefinition, string][]
     !(Number.isInteger(length) && (length as number) >= 1 && (length as number) <= MAX_WORDS)
   )
     faults.push(['length', `A string takes 1 to ${MAX_WORDS} registers; say how many.`]);
-  if (type === 'string' && isWritable(point)) faults.push(['access', 'A string can only be read.']);
+  if (type === 'string' && (isWritable(point) || isSetting(point)))
+    faults.push(['access', 'A string can only be read.']);
+  if (isSetting(point) !== (setting !== undefined))
+    faults.push(['setting', isSetting(point) ? 'Say what it sets.' : 'Only a setting sets something.']);
   if (type !== 'string' && length !== undefined) faults.push(['length', 'Only a string has a length.']);
   if (send !== undefined && point.access !== 'write')
     faults.push(['send', 'Only a value that is never read sends always the same.']);
@@ -89,7 +93,8 @@ function companionFaults(point: PointDefinition): [keyof PointDefinition, string
   if (!companion) return [];
   if (isBitKind(kind) || type === 'bool' || type === 'string')
     return [['companion', 'Only a number can take decimals or a power of ten from another register.']];
-  if (isWritable(point)) return [['access', 'A value that lies in two registers can only be read.']];
+  if (isWritable(point) || isSetting(point))
+    return [['access', 'A value that lies in two registers can only be read.']];
   const address = wireAddress(kind, companion.address, counting);
   if (!address.ok) return [['companion', address.message]];
   const own = spanOf(point);

@@ -12,7 +12,7 @@ import {
 } from './types.js';
 import { decodeAt, decodeText, encodeWords } from './words.js';
 
-export { ACCESSES, isReadable, isWritable, type Access } from '../points/basics.js';
+export { ACCESSES, isReadable, isSetting, isWritable, type Access } from '../points/basics.js';
 
 /**
  * A second register that a value needs, counted as the value's own address is and of the same kind: the digits

@@ -3,6 +3,7 @@ import { COUNTINGS, type Counting } from './address.js';
 import { checkMap } from './check.js';
 import type { StateName } from '../points/basics.js';
 import { ACCESSES, type Access, type Companion, type PointDefinition } from './definition.js';
+import { SETTING_ROLES, type SettingRole } from '../settings/role.js';
 import type { Scaling } from '../points/scaling.js';
 import {
   BYTE_ORDERS,
@@ -44,6 +45,7 @@ export const MAP_COLUMNS = [
   'exponent_at',
   'names',
   'send',
+  'setting',
 ] as const;
 type Column = (typeof MAP_COLUMNS)[number];
 
@@ -117,6 +119,7 @@ function cellsOf(p: PointDefinition): Record<Column, string> {
     exponent_at: p.companion?.role === 'exponent' ? p.companion.address : '',
     names: (p.names ?? []).map(({ value, name }) => `${value}=${name}`).join(';'),
     send: shown(p.send),
+    setting: p.setting ?? '',
   };
 }
 
@@ -214,6 +217,7 @@ function pointOf(cells: Partial<Record<Column, string>>, line: number, faults: L
     access: one<Access>('access', ACCESSES, 'read'),
     intervalMs,
     ...detailsOf(cells, number, fault),
+    ...(cells.setting ? { setting: one<SettingRole>('setting', SETTING_ROLES) } : {}),
   };
 }
 

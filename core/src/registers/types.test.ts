@@ -152,6 +152,16 @@ it('a command sends its value, and only what is never read does', () => {
   ).toEqual(['names']);
 });
 
+it('a setting says what it sets, and nothing else does; it may be one that the device only tells', () => {
+  expect(faults({ ...base, access: 'setting', setting: 'primary-current' })).toEqual([]);
+  expect(faults({ ...base, kind: 'input', access: 'setting', setting: 'primary-current' })).toEqual([]);
+  expect(faults({ ...base, access: 'setting' })).toEqual(['setting']);
+  expect(faults({ ...base, setting: 'primary-current' })).toEqual(['setting']);
+  expect(faults({ ...base, type: 'string', length: 4, access: 'setting', setting: 'other' })).toEqual([
+    'access',
+  ]);
+});
+
 it('all of it goes through a file and comes back exactly', () => {
   const points: PointDefinition[] = [
     { ...base, companion: { role: 'decimals', address: '101', digits: 2 } },
@@ -178,6 +188,7 @@ it('all of it goes through a file and comes back exactly', () => {
       ],
     },
     { ...base, key: 'c', name: 'C', address: '600', access: 'write', send: 0 },
+    { ...base, key: 'g', name: 'G', address: '700', access: 'setting', setting: 'primary-current' },
   ];
   expect(pointsOfTable(tableOfPoints(points))).toEqual(points);
 });

@@ -38,6 +38,15 @@ export function reachOf(
   };
 }
 
+/**
+ * A in the conductor above which a transducer is at the end of its range; null where its rating is not known, and for a meter
+ * through which the current itself passes: what is too much for that is for its fuse.
+ */
+export const saturatesAt = (sensing: Pick<Sensing, 'kind' | 'ratedCurrent' | 'turns'>): number | null =>
+  sensing.kind === null || sensing.kind === 'direct' || sensing.kind === 'voltage-transformer'
+    ? null
+    : (reachOf(sensing)?.upTo ?? null);
+
 /** The error that is to be expected of a reading before it is calibrated. */
 export interface ExpectedError extends ClassError {
   /** Percent of active power at a power factor; null where the displacement is not known. */

@@ -44,8 +44,9 @@ it.each([
   const { gain, offset } = sensingLine({ ...PLAIN_SENSING, kind: 'hall', ratio: 50, signal, burden });
   expect(gain * given + offset).toBeCloseTo(amperes, 9);
 });
-it('a Hall sensor without a signal is refused; voltage goes through a transformer of voltages only', () => {
+it('a Hall sensor whose device gives amperes needs no signal, with a ratio it does; voltage goes through a transformer of voltages only', () => {
   expect(() => line({ kind: 'hall', ratio: 50 })).toThrow(/say which/);
+  expect(line({ kind: 'hall', ratedCurrent: 200 }) * 31).toBe(31);
   expect(isSensed('voltage')).toBe(false);
   expect(isSensed('voltage', 'voltage-transformer')).toBe(true);
   expect(isSensed('current', 'voltage-transformer')).toBe(false);

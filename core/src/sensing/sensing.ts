@@ -26,7 +26,7 @@ export interface Sensing {
   /** A that are printed on it; null when nobody knows. */
   ratedCurrent: number | null;
   accuracyClass: AccuracyClass | null;
-  /** How a Hall sensor tells its current; null for all others. */
+  /** How a Hall sensor tells its current; null for all others, and where the device gives amperes. */
   signal: HallSignal | null;
 }
 
@@ -92,7 +92,7 @@ export function sensingLine({ kind, ratio, turns, reversed, burden, signal }: Se
       'burden',
       `a burden of ${burden} Ω is none; leave it out where the device gives amperes`,
     );
-  if (kind === 'hall' && signal === null)
+  if (kind === 'hall' && signal === null && ratio !== 1)
     throw new SensingError(
       'signal',
       'a Hall sensor tells its current by a signal; say which, for example 4–20 mA',

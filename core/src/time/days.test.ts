@@ -82,21 +82,29 @@ describe('days of every zone that the runtime knows, 2005 to 2035', () => {
     return Date.UTC(year, month - 1, day, hour, minute);
   }
   const offsetOf = (zone: string, t: number) => localOf(zone, t) - t;
-  /** The instants at which a zone's offset changes, to the quarter of an hour. */
-  function changesOf(zone: string): number[] {
-    const changes: number[] = [];
-    for (let t = FIRST; t < LAST; t += 7 * DAY) {
-      let [low, high] = [t, t + 7 * DAY];
-      if (offsetOf(zone, low) === offsetOf(zone, high)) continue;
+  /** Nowhere are clocks set and set back within a fortnight. */
+  const FORTNIGHT = 14 * DAY;
+  const fortnights = Array.from(
+    { length: Math.floor((LAST - FIRST) / FORTNIGHT) },
+    (_, i) => FIRST + i * FORTNIGHT,
+  );
+  /** The instants at which a zone's offset changes, to the quarter of an hour. @param offsets at each fortnight */
+  function changesOf(zone: string, offsets: readonly number[]): number[] {
+    return fortnights.flatMap((t, i) => {
+      if (i + 1 >= offsets.length || offsets[i] === offsets[i + 1]) return [];
+      let [low, high] = [t, t + FORTNIGHT];
       while (high - low > QUARTER) {
         const middle = low + Math.round((high - low) / 2 / QUARTER) * QUARTER;
-        if (offsetOf(zone, middle) === offsetOf(zone, low)) low = middle;
+        if (offsetOf(zone, middle) === offsets[i]) low = middle;
         else high = middle;
       }
-      changes.push(high);
-    }
-    return changes;
+      return [high];
+    });
   }
+  const fromMidnight = (local: number): number => {
+    const into = ((local % DAY) + DAY) % DAY;
+    return Math.min(into, DAY - into);
+  };
 
   it('each instant belongs to exactly one day, which begins at the first instant that carries its date or a later one', () => {
     const zones = Intl.supportedValuesOf('timeZone');
@@ -104,12 +112,15 @@ describe('days of every zone that the runtime knows, 2005 to 2035', () => {
     const seen = new Set<string>();
     let [checked, backwards] = [0, 0];
     for (const zone of zones) {
-      const changes = changesOf(zone);
+      const offsets = fortnights.map((t) => offsetOf(zone, t));
       // Zones with the same clock are looked at once.
-      const key = JSON.stringify([offsetOf(zone, FIRST), changes.map((t) => [t, offsetOf(zone, t)])]);
+      const key = offsets.join(' ');
       if (seen.has(key)) continue;
       seen.add(key);
-      for (const change of [...changes, FIRST + 200 * DAY]) {
+      const changes = changesOf(zone, offsets);
+      // Where a clock changes near midnight is what goes wrong; of the others every twelfth year will do.
+      const looked = changes.filter((t, i) => i % 24 === 0 || fromMidnight(localOf(zone, t)) <= 2 * HOUR);
+      for (const change of [...looked, FIRST + 200 * DAY]) {
         // Every quarter of an hour around the change, every two hours around that.
         const grid: { t: number; date: number }[] = [];
         for (let t = change - 30 * HOUR; t < change + 30 * HOUR;) {
@@ -132,7 +143,7 @@ describe('days of every zone that the runtime knows, 2005 to 2035', () => {
         }
       }
     }
-    expect(checked).toBeGreaterThan(100_000);
+    expect(checked).toBeGreaterThan(20_000);
     // Among them clocks that go back over midnight, so that the date runs backwards for an hour.
     expect(backwards).toBeGreaterThan(5);
   }, 300_000);

@@ -3,8 +3,10 @@ export type CheckVerdict = 'pass' | 'fail' | 'cannot-tell';
 
 export const CHECK_KINDS = [
   'supply',
+  'settings',
   'alive',
   'zero',
+  'standby',
   'output',
   'through',
   'phases',
@@ -13,6 +15,8 @@ export const CHECK_KINDS = [
   'counter',
   'parts',
   'beside',
+  'dc',
+  'inputs',
 ] as const;
 export type CheckKind = (typeof CHECK_KINDS)[number];
 
@@ -58,7 +62,12 @@ export const cannotTell = (kind: CheckKind, says: string, todo: string, rests = 
   todo,
 });
 
-/** Whether checks prove a wiring right: nothing fails, and a load has been seen to go through, or the ratio to be right. */
-export const isProven = (checks: readonly Check[]): boolean =>
-  checks.every((c) => c.verdict !== 'fail') &&
-  checks.some((c) => (c.kind === 'through' || c.kind === 'ratio') && c.verdict === 'pass');
+/**
+ * Whether checks prove a wiring right: nothing fails, and a load has been seen to go through, or the ratio to be right; where
+ * nothing but a DC side is measured, that this one is.
+ */
+export function isProven(checks: readonly Check[]): boolean {
+  const passes = (kind: CheckKind) => checks.some((c) => c.kind === kind && c.verdict === 'pass');
+  if (checks.some((c) => c.verdict === 'fail')) return false;
+  return passes('through') || passes('ratio') || (passes('dc') && !checks.some((c) => c.kind === 'alive'));
+}

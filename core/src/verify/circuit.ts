@@ -1,3 +1,8 @@
+import type { SupplySystem } from '../installation/system.js';
+import type { StateName } from '../points/index.js';
+import type { Phase, Quantity } from '../quantities/index.js';
+import type { Sensing } from '../sensing/index.js';
+import type { SettingRole } from '../settings/index.js';
 import type { Line } from './phasors.js';
 import type { Trace } from './trace.js';
 
@@ -43,6 +48,8 @@ export interface Plate {
 export interface Circuit {
   name: string;
   lines: Line[];
+  /** How the lines of its supply stand to one another. */
+  system: SupplySystem;
   /** V against neutral. */
   nominalVoltage: number;
   /** Hz */
@@ -67,6 +74,49 @@ export interface Switching {
   byRelay?: boolean;
 }
 
+/** A setting inside the device of a place. */
+export interface SettingSeen {
+  role: SettingRole;
+  name: string;
+  unit: string;
+  names?: readonly StateName[];
+  /** The conductor that it is for; null for all. */
+  phase: Phase | null;
+  /** Base unit; null while it has not been read. */
+  read: number | null;
+  wanted: number | null;
+  /** What it was before it was seen to change, and when, UTC ms; null where it never was. */
+  before: number | null;
+  changedAt: number | null;
+  /** Its smallest change. */
+  step: number;
+}
+
+/** What is set inside a device, and what Loka does to the same readings. */
+export interface SettingsSeen {
+  set: SettingSeen[];
+  /** What Loka knows to sit before it; null where nobody has said. */
+  sensing: Pick<Sensing, 'kind' | 'ratio' | 'ratedCurrent'> | null;
+  /** Gains of Loka's calibrations in force. */
+  gains: { name: string; quantity: Quantity; phase: Phase | null; gain: number; at: number }[];
+}
+
+/** What is measured of a DC side: by one device, and by others that read the same power. */
+export interface DcSide {
+  voltage: Trace | null;
+  current: Trace | null;
+  /** W */
+  beside: { name: string; power: Trace }[];
+}
+
+/** An input of the device that belongs to no circuit. */
+export interface UnusedInput {
+  name: string;
+  current: Trace;
+  /** A up to which it reads; null when it is not known. */
+  range: number | null;
+}
+
 /** All that a diagnosis looks at: readings over a window, and what is known of the installation. */
 export interface Look {
   circuit: Circuit;
@@ -84,4 +134,9 @@ export interface Look {
   offSpans: { from: number; to: number }[];
   /** Hz */
   frequency: Trace | null;
+  /** Missing where the device has no settings that can be read. */
+  settings?: SettingsSeen | null;
+  /** Missing where nothing DC is measured. */
+  dc?: DcSide | null;
+  unused?: UnusedInput[];
 }

@@ -2,9 +2,14 @@ import type { Check } from './check.js';
 import { checkAlive } from './checks/alive.js';
 import { checkClipped } from './checks/clipped.js';
 import { checkBeside, checkCounter, checkParts } from './checks/compare.js';
+import { checkDc } from './checks/dc.js';
+import { checkInputs } from './checks/inputs.js';
 import { checkOutput } from './checks/output.js';
-import { checkPhases, type PhasesSeen } from './checks/phases.js';
+import type { PhasesSeen } from './checks/phaseFaults.js';
+import { checkPhases } from './checks/phases.js';
 import { checkRatio } from './checks/ratio.js';
+import { checkSettings } from './checks/settings.js';
+import { checkStandby } from './checks/standby.js';
 import { checkSupply } from './checks/supply.js';
 import { checkThrough } from './checks/through.js';
 import { checkZero } from './checks/zero.js';
@@ -30,10 +35,16 @@ export interface Diagnosis {
  * the readings leave no other; docs/verification.md lists what they cannot tell.
  */
 export function diagnose(look: Look): Diagnosis {
+  if (isDcAlone(look)) return { checks: dcChecks(look), faults: [], events: [], tried: null };
   const events = eventsOf(look);
   const truths = truthsOf(events, look.circuit);
   const alive = checkAlive(look, truths);
-  const checks: Check[] = [checkSupply(look), alive.check, checkZero(look)];
+  const settings = checkSettings(look);
+  const checks: Check[] = [checkSupply(look)];
+  if (settings) checks.push(settings.check);
+  checks.push(alive.check, checkZero(look));
+  const standby = checkStandby(look, events);
+  if (standby) checks.push(standby);
   const output = checkOutput(look, events);
   if (output) checks.push(output);
   const faults: Fault[] = alive.fault ? [alive.fault] : [];
@@ -57,7 +68,15 @@ export function diagnose(look: Look): Diagnosis {
       }
     }
   }
+  // The readings themselves may have told the same already.
+  if (settings?.fault && !faults.some((f) => f.kind === settings.fault?.kind)) faults.push(settings.fault);
   for (const check of [checkCounter(look), checkParts(look), checkBeside(look)])
     if (check) checks.push(check);
-  return { checks, faults, events, tried };
+  return { checks: [...checks, ...dcChecks(look)], faults, events, tried };
 }
+
+/** Whether nothing but a DC side is measured: then all that is said of lines and phases says nothing. */
+const isDcAlone = ({ own, dc }: Look): boolean =>
+  dc != null && own.channels.length === 0 && own.total === null;
+
+const dcChecks = (look: Look): Check[] => [checkDc(look), checkInputs(look)].flatMap((check) => check ?? []);

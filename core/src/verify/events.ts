@@ -39,6 +39,9 @@ export interface SeenEvent {
   others: { id: number; name: string; watts: Change }[];
 }
 
+/** Whether the circuit's own meter was read before an event and after it; else it says nothing of it. */
+export const isReadHere = ({ own, ownWatts }: SeenEvent): boolean => own.length > 0 || ownWatts !== null;
+
 /** Readings averaged on each side. */
 const BRACKET = 8;
 /** A motor has run up after this, ms. */
@@ -108,14 +111,25 @@ function nearest(steps: readonly Step[], { t, on }: Look['switchings'][number]):
     .sort((a, b) => a.t - b.t)[0];
 }
 
+/** A step between readings further apart than this happened at an instant that nobody knows: of the usual pace, and ms. */
+const GAP = 3;
+const SHORT = 6000;
+
+/** Whether a step lies in a gap of the readings: what else happened in it cannot be told from it. */
+const isInGap = ({ since, t }: Step, trace: Trace): boolean =>
+  t - since > Math.max(SHORT, GAP * (paceOf(trace) ?? 0));
+
+const placed = (trace: Trace, least: number): Step[] =>
+  findSteps(trace, { least }).filter((step) => !isInGap(step, trace));
+
 /** The steps of a metered place: of its currents by their size, of its power in magnitude where no current is read. */
 export function stepsOf({ channels, total }: Metered): Step[] {
-  const currents = channels.flatMap((c) => (c.current ? findSteps(c.current, { least: 0.02 }) : []));
+  const currents = channels.flatMap((c) => (c.current ? placed(c.current, 0.02) : []));
   if (currents.length > 0 || channels.some((c) => c.current)) return currents;
   const powers = channels.flatMap((c) => (c.power ? [c.power] : []));
   return (powers.length > 0 ? powers : total ? [total] : [])
     .map((trace) => ({ t: trace.t, v: trace.v.map(Math.abs) }))
-    .flatMap((trace) => findSteps(trace, { least: 2 }));
+    .flatMap((trace) => placed(trace, 2));
 }
 
 function seen({ circuit, own, above, others }: Look, steps: StepsOf, at: At): SeenEvent {
@@ -170,11 +184,11 @@ function clearOf(at: At, steps: readonly Step[]): At {
 
 type At = Instant & { from: number; to: number };
 
+/** What came on each line; nothing while one of them has not been read on both sides, or the sum would lack it. */
 function lineChanges({ channels }: Metered, at: At, sign: number, nominal: number): LineChange[] {
-  return channels.flatMap((channel) => {
-    const change = lineChange(channel, at, sign, nominal);
-    return change ? [change] : [];
-  });
+  const read = channels.filter((c) => (c.current?.v.length ?? 0) > 0 || (c.power?.v.length ?? 0) > 0);
+  const changes = read.flatMap((channel) => lineChange(channel, at, sign, nominal) ?? []);
+  return changes.length === read.length ? changes : [];
 }
 
 function lineChange(channel: Channel, at: At, sign: number, nominal: number): LineChange | null {

@@ -9,3 +9,4 @@ export * from './steps.js';
 export * from './stepTest.js';
 export * from './trace.js';
 export * from './ways.js';
+export * from './outputs.js';

@@ -1,9 +1,6 @@
-/** A line conductor. */
-export type Line = 'L1' | 'L2' | 'L3';
-export const LINES: readonly Line[] = ['L1', 'L2', 'L3'];
+import { voltageAngles, type Line, type SupplySystem } from '../installation/system.js';
 
-/** Angle of a line's voltage, degrees, in a supply of positive sequence: L1 first, then L2, then L3 (IEC 60034-8, IEC 60445). */
-export const VOLTAGE_ANGLE: Readonly<Record<Line, number>> = { L1: 0, L2: -120, L3: 120 };
+export { LINES, type Line } from '../installation/system.js';
 
 /** What is read of one line conductor: means over the same seconds. */
 export interface LineReading {
@@ -67,12 +64,19 @@ export interface Placed {
  * The phasors of a circuit as its meter sees them.
  * @param placed where the clamps are taken to be: tells on which side of its voltage a current lies whose sign is not read
  */
-export function phasorsOf(readings: readonly LineReading[], placed?: Placed): Phasor[] {
+export function phasorsOf(
+  readings: readonly LineReading[],
+  placed?: Placed,
+  system: SupplySystem = 'three-phase',
+): Phasor[] {
+  const angles = voltageAngles(system);
   return readings.map((reading, i) => {
     const lag = lagOf(reading);
-    const voltageAngle = VOLTAGE_ANGLE[reading.line];
+    const voltageAngle = angles[reading.line];
     const degrees =
-      lag === null || lag.signed || !placed ? lag?.degrees : onItsSide(lag.degrees, reading.line, placed, i);
+      lag === null || lag.signed || !placed
+        ? lag?.degrees
+        : onItsSide(lag.degrees, reading.line, placed, i, angles);
     return {
       line: reading.line,
       volts: reading.volts,
@@ -85,8 +89,14 @@ export function phasorsOf(readings: readonly LineReading[], placed?: Placed): Ph
 }
 
 /** The lag with the sign that lies nearer to what a clamp at its place would read of a heater. */
-function onItsSide(lag: number, label: Line, { on, turned }: Placed, i: number): number {
-  const would = VOLTAGE_ANGLE[label] - VOLTAGE_ANGLE[on[i] as Line] + (turned[i] ? 180 : 0);
+function onItsSide(
+  lag: number,
+  label: Line,
+  { on, turned }: Placed,
+  i: number,
+  angles: Readonly<Record<Line, number>>,
+): number {
+  const would = angles[label] - angles[on[i] as Line] + (turned[i] ? 180 : 0);
   return Math.abs(wrapAngle(lag - would)) <= Math.abs(wrapAngle(-lag - would)) ? lag : -lag;
 }
 
@@ -104,8 +114,12 @@ export function neutralCurrent(phasors: readonly Phasor[]): number | null {
 }
 
 /** The phasors as they would be read once each clamp is on its own conductor, arrow to the load: a way taken back. */
-export function phasorsOnceRight(readings: readonly LineReading[], way: Placed): Phasor[] {
-  const read = phasorsOf(readings, way);
+export function phasorsOnceRight(
+  readings: readonly LineReading[],
+  way: Placed,
+  system: SupplySystem = 'three-phase',
+): Phasor[] {
+  const read = phasorsOf(readings, way, system);
   const right = readings.map((_, i): Phasor => {
     const [line, phasor] = [way.on[i] as Line, read[i] as Phasor];
     const turned = way.turned[i] ? 180 : 0;
@@ -113,7 +127,7 @@ export function phasorsOnceRight(readings: readonly LineReading[], way: Placed):
       ...phasor,
       line,
       volts: read.find((p) => p.line === line)?.volts ?? phasor.volts,
-      voltageAngle: VOLTAGE_ANGLE[line],
+      voltageAngle: voltageAngles(system)[line],
       currentAngle: phasor.currentAngle === null ? null : wrapAngle(phasor.currentAngle + turned),
     };
   });

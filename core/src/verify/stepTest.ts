@@ -1,6 +1,6 @@
 import type { CheckVerdict } from './check.js';
-import type { Look, Plate } from './circuit.js';
-import { eventsOf, stepsOf, type SeenEvent } from './events.js';
+import type { Look, Metered, Plate } from './circuit.js';
+import { eventsOf, isReadHere, stepsOf, type SeenEvent } from './events.js';
 import type { Line } from './phasors.js';
 import { inWords } from './words.js';
 
@@ -69,12 +69,20 @@ const watts = (event: SeenEvent, { circuit }: Look): number =>
   event.ownWatts?.by ??
   event.own.reduce((sum, l) => sum + l.amperes * (l.volts || circuit.nominalVoltage), 0);
 
-/** Whether the meter above has not had time yet to show what it saw: it is waited for, but not for ever. */
-function isYetToSee({ own, above }: Look, { t, aboveWatts }: SeenEvent): boolean {
-  if (above === null || aboveWatts !== null) return false;
-  const channel = own.channels[0];
-  const newest = (channel?.current ?? channel?.power ?? own.total)?.t.at(-1) ?? 0;
-  return newest < t + PATIENCE;
+/**
+ * Whether one of the two meters has not had time yet to show what it saw, while the other has: a busy link may be some
+ * readings behind. It is waited for, but not for ever.
+ */
+function isYetToSee({ own, above }: Look, event: SeenEvent): boolean {
+  if (above === null) return false;
+  const hasOwn = isReadHere(event);
+  if (hasOwn && event.aboveWatts !== null) return false;
+  return newestOf(hasOwn ? own : above) < event.t + PATIENCE;
+}
+
+function newestOf({ channels, total }: Metered): number {
+  const [channel] = channels;
+  return (channel?.current ?? channel?.power ?? total)?.t.at(-1) ?? 0;
 }
 
 /** VA of what came here: a clamp on the wrong line sees the current, whatever becomes of the power. */
@@ -111,6 +119,12 @@ function judge(event: SeenEvent, look: Look, load: Plate): FoundStep {
     above,
     elsewhere,
   };
+  if (!isReadHere(event))
+    return {
+      ...found,
+      verdict: 'cannot-tell',
+      says: `Nothing was read here when ${look.above?.name ?? 'the meter above'} saw ${inWords(above ?? 0, 'W')}. Do it again.`,
+    };
   return { ...found, ...verdictOf(found, watts(event, look), look, load) };
 }
 
@@ -133,10 +147,16 @@ function verdictOf(
     };
   }
   if (above !== null && !near(here, above, 0.25))
-    return {
-      verdict: 'fail',
-      says: `${look.above?.name ?? 'The meter above'} saw ${inWords(above, 'W')}, here it is ${seen}.`,
-    };
+    // The plate and this meter agree, and neither knows of the other: what is apart above is more likely a second load.
+    return expected !== null && near(here, expected, PLATE)
+      ? {
+          verdict: 'cannot-tell',
+          says: `As expected here: ${seen}. But ${look.above?.name} moved by ${inWords(above, 'W')}: another load may have switched at the same time. Do it again.`,
+        }
+      : {
+          verdict: 'fail',
+          says: `${look.above?.name ?? 'The meter above'} saw ${inWords(above, 'W')}, here it is ${seen}.`,
+        };
   if (expected !== null)
     return near(here, expected, PLATE)
       ? { verdict: 'pass', says: `As expected: ${seen} of ${inWords(expected, 'W')}.` }

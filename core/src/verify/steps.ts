@@ -1,5 +1,4 @@
-import { mean, median } from 'd3-array';
-import { scatterOf, type Trace } from './trace.js';
+import { middle, scatterOf, type Trace } from './trace.js';
 
 /** A load that came or went, as it shows in a trace. */
 export interface Step {
@@ -98,7 +97,9 @@ function jumpsOf(v: readonly number[], scatter: number, least: number): [number,
     peak = [];
   };
   for (let i = LEAST; i <= v.length - LEAST; i++) {
-    const moved = Math.abs((mean(v.slice(i, i + LEAST)) ?? 0) - (mean(v.slice(i - LEAST, i)) ?? 0));
+    let moved = 0;
+    for (let k = 0; k < LEAST; k++) moved += (v[i + k] as number) - (v[i - 1 - k] as number);
+    moved = Math.abs(moved) / LEAST;
     if (moved > threshold) peak.push(i);
     else if (peak.length > 0) close();
   }
@@ -126,16 +127,16 @@ interface Side {
  */
 function sideOf(values: readonly number[], scatter: number, edge: 'start' | 'end'): Side {
   const n = values.length;
-  const level = median(values) as number;
+  const level = middle(values);
   if (n < 5) return { level, slopes: false, drift: 0 };
   const slopes: number[] = [];
   for (let i = 0; i < n; i++)
     for (let j = i + 1; j < n; j++) slopes.push(((values[j] as number) - (values[i] as number)) / (j - i));
-  const slope = median(slopes) as number;
+  const slope = middle(slopes);
   const drift = Math.abs(slope * n);
   if (Math.abs(slope) <= SLOPES * scatter) return { level, slopes: false, drift };
   const reach = (n - 1) / 2 + 0.5;
-  const through = median(values.map((value, i) => value - slope * (i - (n - 1) / 2))) as number;
+  const through = middle(values.map((value, i) => value - slope * (i - (n - 1) / 2)));
   return { level: through + slope * (edge === 'end' ? reach : -reach), slopes: true, drift };
 }
 

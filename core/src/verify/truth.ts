@@ -1,6 +1,7 @@
 import { median } from 'd3-array';
+import { extraLag, sumFactor } from '../installation/system.js';
 import type { Circuit } from './circuit.js';
-import type { LineChange, SeenEvent } from './events.js';
+import { isReadHere, type LineChange, type SeenEvent } from './events.js';
 import { LINES, type Line } from './phasors.js';
 import { ANY_LOAD, lagOfPowerFactor, type KnownLag } from './ways.js';
 
@@ -30,9 +31,14 @@ const LEAST_AMPERES = 0.1;
 /** Plates are right within this, and what a meter above sees is the same event only within it (trade). */
 const PLATE = 0.3;
 
-/** What the events of a window truly were; those of which nobody knows, or that another load spoilt, are left out. */
+/**
+ * What the events of a window truly were; those of which nobody knows, that another load spoilt, or at which nothing was
+ * read here are left out.
+ */
 export function truthsOf(events: readonly SeenEvent[], circuit: Circuit): Truth[] {
-  return events.flatMap((event) => byAbove(event, circuit) ?? byPlate(event, circuit) ?? []);
+  return events
+    .filter(isReadHere)
+    .flatMap((event) => byAbove(event, circuit) ?? byPlate(event, circuit) ?? []);
 }
 
 function byAbove(event: SeenEvent, circuit: Circuit): Truth | null {
@@ -48,7 +54,9 @@ function byAbove(event: SeenEvent, circuit: Circuit): Truth | null {
   const plate = event.load?.powerFactor ?? null;
   for (const l of clear) {
     // The difference of two powers is exact; that of two currents is one of phasors, of which the angle is not read.
-    amperes[l.line] = plate !== null && l.watts !== null ? Math.abs(l.watts) / l.volts / plate : l.amperes;
+    const byPower =
+      plate !== null && l.watts !== null && extraLag(l.line, circuit.lines, circuit.system) === 0;
+    amperes[l.line] = byPower ? Math.abs(l.watts as number) / l.volts / plate : l.amperes;
     if (plate === null) lag[l.line] = measuredLag(l);
   }
   return {
@@ -72,13 +80,15 @@ function byAboveTotal(event: SeenEvent, circuit: Circuit): Truth | null {
   if (watts.by < 0 && !circuit.feedsIn) return null;
   if (!agrees(event, watts.by, [], circuit)) return null;
   const lag = lagsOf(event, circuit);
-  const known = lag.L1.from === lag.L1.to ? Math.cos((lag.L1.from * Math.PI) / 180) : 1;
+  const own = plateLag(event, circuit);
+  const isKnown = own.from === own.to;
+  const known = isKnown ? Math.cos((own.from * Math.PI) / 180) : 1;
   return {
     event,
     from: 'above',
     amperes: null,
-    sum: Math.abs(watts.by) / circuit.nominalVoltage / Math.max(0.1, known),
-    sumKnown: lag.L1.from === lag.L1.to,
+    sum: (Math.abs(watts.by) / circuit.nominalVoltage / Math.max(0.1, known)) * sumFactorOf(circuit),
+    sumKnown: isKnown,
     watts: watts.by,
     lag,
     ...ownOf(event, circuit),
@@ -93,7 +103,7 @@ function byPlate(event: SeenEvent, circuit: Circuit): Truth | null {
   const volts = median(event.own.map((l) => l.volts)) ?? circuit.nominalVoltage;
   const factor = load.powerFactor ?? 1;
   const watts = factor === 1 ? load.watts * (volts / circuit.nominalVoltage) ** 2 : load.watts;
-  const sum = watts / volts / factor;
+  const sum = (watts / volts / factor) * sumFactorOf(circuit);
   if (sum < LEAST_AMPERES) return null;
   const amperes: Partial<Record<Line, number>> = {};
   for (const line of circuit.lines) amperes[line] = sum / circuit.lines.length;
@@ -116,7 +126,9 @@ function agrees(event: SeenEvent, watts: number | null, clear: LineChange[], cir
   const volts = median(clear.map((l) => l.volts)) ?? circuit.nominalVoltage;
   const expected = event.load?.powerFactor === 1 ? plate * (volts / circuit.nominalVoltage) ** 2 : plate;
   const seen =
-    watts ?? clear.reduce((sum, l) => sum + l.amperes * l.volts, 0) * (event.load?.powerFactor ?? 1);
+    watts ??
+    (clear.reduce((sum, l) => sum + l.amperes * l.volts, 0) * (event.load?.powerFactor ?? 1)) /
+      sumFactorOf(circuit);
   return Math.abs(seen / expected - 1) <= PLATE;
 }
 
@@ -135,16 +147,27 @@ export function ownOf(event: SeenEvent, circuit: Circuit): Pick<Truth, 'own' | '
   };
 }
 
-/** What the plates tell of the lag. */
+/** What the plates tell of the lag, line by line. */
 export function lagsOf(event: Pick<SeenEvent, 'load'> | null, circuit: Circuit): Record<Line, KnownLag> {
+  const lag = plateLag(event, circuit);
+  return Object.fromEntries(
+    LINES.map((line) => {
+      const extra = extraLag(line, circuit.lines, circuit.system);
+      return [line, { ...lag, from: lag.from + extra, to: lag.to + extra }];
+    }),
+  ) as Record<Line, KnownLag>;
+}
+
+/** The lag of the load itself, by its plate. */
+function plateLag(event: Pick<SeenEvent, 'load'> | null, circuit: Circuit): KnownLag {
   const plates = event?.load ? [event.load] : circuit.loads;
   const factors = plates.map((p) => p.powerFactor);
-  const lag =
-    factors.length > 0 && factors.every((f) => f !== null && Math.abs(f - (factors[0] as number)) < 0.05)
-      ? lagOfPowerFactor(factors[0] as number)
-      : ANY_LOAD;
-  return Object.fromEntries(LINES.map((line) => [line, lag])) as Record<Line, KnownLag>;
+  return factors.length > 0 && factors.every((f) => f !== null && Math.abs(f - (factors[0] as number)) < 0.05)
+    ? lagOfPowerFactor(factors[0] as number)
+    : ANY_LOAD;
 }
+
+const sumFactorOf = ({ lines, system }: Circuit): number => sumFactor(lines.length, system);
 
 /** Scatter of apparent power, relative, by the resolution of common meters. */
 const APPARENT = 0.002;

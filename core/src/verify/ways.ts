@@ -1,4 +1,5 @@
-import { VOLTAGE_ANGLE, lagOf, wrapAngle, type Line, type LineReading, LINES } from './phasors.js';
+import { linesIn, voltageAngles, type SupplySystem } from '../installation/system.js';
+import { lagOf, wrapAngle, type Line, type LineReading } from './phasors.js';
 
 /** What is known of how the loads of a line make its current lag, degrees: one angle, or between two. */
 export interface KnownLag {
@@ -55,6 +56,8 @@ export interface KnownOfLines {
   trueAmperes?: Partial<Record<Line, number>> | undefined;
   /** W of all lines, where the meter gives only their sum. */
   totalWatts?: number | null;
+  /** How the lines stand to one another; missing: three-phase. */
+  system?: SupplySystem;
 }
 
 /**
@@ -80,7 +83,10 @@ export function tryWays(readings: readonly LineReading[], lines: KnownOfLines): 
  * Every way that is tried. A single clamp has a voltage of its own, which may be another line's; that clamp and tap are both
  * on another line than the label says is seen only by a meter above.
  */
-function waysFor(readings: readonly LineReading[], { trueAmperes }: KnownOfLines): Omit<Way, 'off'>[] {
+function waysFor(
+  readings: readonly LineReading[],
+  { trueAmperes, system = 'three-phase' }: KnownOfLines,
+): Omit<Way, 'off'>[] {
   const labels = readings.map((r) => r.line);
   const [label] = labels;
   const directions = (on: Line[], tap: Line[]) =>
@@ -90,8 +96,9 @@ function waysFor(readings: readonly LineReading[], { trueAmperes }: KnownOfLines
       turned: readings.map((_r, i) => (bits & (1 << i)) !== 0),
     }));
   if (readings.length > 1) return ordersOf(labels).flatMap((on) => directions(on, labels));
-  return LINES.flatMap((on) =>
-    LINES.filter((tap) => (trueAmperes ? true : tap === label)).flatMap((tap) => directions([on], [tap])),
+  const lines = linesIn(system);
+  return lines.flatMap((on) =>
+    lines.filter((tap) => (trueAmperes ? true : tap === label)).flatMap((tap) => directions([on], [tap])),
   );
 }
 
@@ -109,8 +116,9 @@ const ANGLE_SLACK = 2;
 function distance(
   readings: readonly LineReading[],
   way: Omit<Way, 'off'>,
-  { known, trueAmperes, totalWatts = null }: KnownOfLines,
+  { known, trueAmperes, totalWatts = null, system = 'three-phase' }: KnownOfLines,
 ): number {
+  const angles = voltageAngles(system);
   const { from, to, eitherSign } = known[way.on[0] as Line];
   const isCommon = way.on.every((line) => known[line].from === from && known[line].to === to);
   const tried = isCommon ? anglesBetween(from, to) : [null];
@@ -121,7 +129,7 @@ function distance(
       const slackOn = (line: Line): number => (common === null ? (known[line].to - known[line].from) / 2 : 0);
       const would = readings.map((_, i) => {
         const [line, tap] = [way.on[i] as Line, way.tap[i] as Line];
-        return wrapAngle(VOLTAGE_ANGLE[tap] - VOLTAGE_ANGLE[line] + lagOn(line) + (way.turned[i] ? 180 : 0));
+        return wrapAngle(angles[tap] - angles[line] + lagOn(line) + (way.turned[i] ? 180 : 0));
       });
       const offs = readings.flatMap((reading, i) => {
         const line = way.on[i] as Line;

@@ -10,17 +10,23 @@ export interface InputSeries {
   holdMs: (t: number) => number;
 }
 
+/** Any factor above 1: by it a value at the end of its range is made larger, to see which way the result goes. */
+const LARGER = 1.5;
+
 /** What is true of a formula's inputs at an instant. */
 export type InputsNow = ReadonlyMap<string, Sample | null>;
 
 /**
  * The value of a formula at an instant. Its quality follows its inputs: bad as soon as one is bad or missing,
- * uncertain when one is, or when the nominal voltage stands in for a measured one.
+ * uncertain when one is, or when the nominal voltage stands in for a measured one. With a clamp at the end of its range it is
+ * at least so much, as long as more of that clamp makes more of it.
  * @param nominal the site's nominal voltage, V
  */
 export function computeAt(expression: Expression, t: number, inputs: InputsNow, nominal: number): Sample {
   const values = new Map<string, number>([[NOMINAL, nominal]]);
   let q: QualityCode = QUALITY.good;
+  /** The same, if what is at the end of its range were larger. */
+  const larger = new Map<string, number>([[NOMINAL, nominal]]);
   for (const name of namesIn(expression)) {
     if (name === NOMINAL) {
       if (isGood(q)) q = QUALITY.assumed;
@@ -28,10 +34,17 @@ export function computeAt(expression: Expression, t: number, inputs: InputsNow, 
     }
     const input = inputs.get(name);
     if (!input || input.v === null || isBad(input.q)) return { t, v: null, q: QUALITY.inputBad };
-    if (!isGood(input.q)) q = QUALITY.uncertain;
+    if (input.q === QUALITY.saturated && (isGood(q) || q === QUALITY.assumed)) q = QUALITY.saturated;
+    else if (!isGood(input.q) && !(input.q === QUALITY.saturated && q === QUALITY.saturated))
+      q = QUALITY.uncertain;
     values.set(name, input.v);
+    larger.set(name, input.q === QUALITY.saturated ? LARGER * input.v : input.v);
   }
   const v = evaluate(expression, values);
+  if (q === QUALITY.saturated) {
+    const more = evaluate(expression, larger);
+    if (!(Math.sign(more) === Math.sign(v) && Math.abs(more) > Math.abs(v))) q = QUALITY.uncertain;
+  }
   return Number.isFinite(v) ? { t, v, q } : { t, v: null, q: QUALITY.notANumber };
 }
 

@@ -161,6 +161,25 @@ describe('computed', () => {
     const sample = computeAt(parseFormula('nominal * i'), 0, new Map([['i', good(5)]]), 230);
     expect(sample).toEqual({ t: 0, v: 1150, q: QUALITY.assumed });
   });
+  it('with a clamp at the end of its range it is at least so much, or it is not known', () => {
+    const ended = (v: number): Sample => ({ t: 900, v, q: QUALITY.saturated });
+    const of = (formula: string, a: Sample, b: Sample) =>
+      computeAt(
+        parseFormula(formula),
+        0,
+        new Map([
+          ['a', a],
+          ['b', b],
+        ]),
+        230,
+      ).q;
+    expect(of('a * b', ended(30), good(230))).toBe(QUALITY.saturated);
+    expect(of('a + b', ended(3000), good(200))).toBe(QUALITY.saturated);
+    expect(of('a - b', good(5000), ended(3000))).toBe(QUALITY.uncertain);
+    expect(of('a - b', ended(3000), good(5000))).toBe(QUALITY.uncertain);
+    expect(of('a * b', ended(30), { t: 900, v: 230, q: QUALITY.uncertain })).toBe(QUALITY.uncertain);
+    expect(of('a * b', { t: 900, v: 230, q: QUALITY.uncertain }, ended(30))).toBe(QUALITY.uncertain);
+  });
   it('a division by zero is no number', () => {
     expect(
       computeAt(

@@ -22,7 +22,7 @@ export class TableMeter implements FieldDevice {
     readonly unit: number,
     private readonly table: TableValue[],
     readonly identification?: readonly [string, string, string],
-    private readonly commands: Map<number, (value: number) => void> = new Map(),
+    private readonly written: ReadonlyMap<number, WrittenRegister> = new Map(),
   ) {}
 
   values(): Record<string, number> {
@@ -35,14 +35,45 @@ export class TableMeter implements FieldDevice {
       const words = entry.words(entry.value());
       if (address < entry.at + words.length) return words[address - entry.at];
     }
-    return this.commands.has(address) ? 0 : undefined;
+    return this.written.get(address)?.read();
   }
 
   writeRegister(address: number, value: number): boolean {
-    const command = this.commands.get(address);
-    command?.(value);
-    return command !== undefined;
+    return this.written.get(address)?.write(value) ?? false;
   }
+}
+
+/** A register that is written: a command, or a setting that the meter keeps. */
+export interface WrittenRegister {
+  read(): number;
+  /** False for a value that the meter refuses. */
+  write(value: number): boolean;
+}
+
+/** A command that the value 1 gives; it reads 0. */
+export const command = (act: () => void): WrittenRegister => ({
+  read: () => 0,
+  write: (value) => {
+    if (value === 1) act();
+    return true;
+  },
+});
+
+/** A setting that is kept, between two bounds. */
+export function kept(
+  value: number,
+  [low, high]: readonly [number, number],
+  use: (value: number) => void = () => undefined,
+): WrittenRegister {
+  let now = value;
+  return {
+    read: () => now,
+    write: (next) => {
+      if (next < low || next > high) return false;
+      use((now = next));
+      return true;
+    },
+  };
 }
 
 /** How a value lies in registers. */

@@ -1,5 +1,6 @@
 import { totalVars, totalWatts, type Flow } from '../building/building.js';
 import { LINES } from '../building/load.js';
+import type { MeterSettings } from './meterSettings.js';
 import { floatWords, type FieldDevice } from './device.js';
 
 /** What the meter is wired to. */
@@ -29,7 +30,7 @@ const KEYS = [
   'energy-export',
 ];
 
-/** A three-phase meter with floats in input registers from 0, two registers each; energy in kWh. */
+/** A three-phase meter with floats in input registers from 0, two registers each; energy in kWh. Its settings are in holding registers. */
 export class ThreePhaseMeter implements FieldDevice {
   readonly unit = 1;
   readonly identification = ['Brindlewick', 'Three-phase meter', '1.2'] as const;
@@ -37,6 +38,7 @@ export class ThreePhaseMeter implements FieldDevice {
   constructor(
     readonly name: string,
     private readonly wired: MeteredFlow,
+    private readonly settings: MeterSettings,
   ) {}
 
   values(): Record<string, number> {
@@ -58,7 +60,7 @@ export class ThreePhaseMeter implements FieldDevice {
 
   register(address: number): number | undefined {
     const key = KEYS[address >> 1];
-    if (key === undefined) return undefined;
+    if (key === undefined) return this.settings.register(address);
     const value = this.values()[key] as number;
     return floatWords(key.startsWith('energy') ? value / 1000 : value)[address & 1];
   }
@@ -69,5 +71,9 @@ export class ThreePhaseMeter implements FieldDevice {
 
   writeCoil(): boolean {
     return false;
+  }
+
+  writeRegister(address: number, value: number): boolean {
+    return this.settings.write(address, value);
   }
 }

@@ -4,16 +4,24 @@ import mqtt, { type MqttClient } from 'mqtt';
 export type NodeFault = 'none' | 'silent' | 'down' | 'garbled';
 export const NODE_FAULTS = ['none', 'silent', 'down', 'garbled'] as const;
 
+/** What a node can be told, and how it says what has come of it. */
+export interface NodeCommand {
+  topic: string;
+  take(payload: string): void;
+  state(): { topic: string; payload: string };
+}
+
 /** What a node of the building publishes, and what it listens to. */
 export interface NodeSpec {
   name: string;
-  everyMs: number;
+  /** How often it reports, ms. */
+  everyMs(): number;
   /** Topic and payload of its report. */
   report(): { topic: string; payload: string };
   /** Where it says whether it is there, by its last will when it goes without a word. */
   online?: string;
-  /** Topic of its commands, and what it does with one; the state that follows is published, retained. */
-  command?: { topic: string; take(payload: string): void; state(): { topic: string; payload: string } };
+  /** Topics of its commands and settings, and what it does with one; the state that follows is published, retained. */
+  commands?: NodeCommand[];
   values(): Record<string, number>;
 }
 
@@ -40,17 +48,27 @@ export class MessageNode {
     this.client = client;
     client.on('error', () => undefined); // a broker that is away is tried again
     if (spec.online) await client.publishAsync(spec.online, 'yes', { qos: 1, retain: true });
-    if (spec.command) {
-      client.on('message', (_topic, payload) => this.obey(payload.toString()));
-      await client.subscribeAsync(spec.command.topic, { qos: 1 });
-      this.tellState();
+    const { commands = [] } = spec;
+    if (commands.length > 0) {
+      client.on('message', (topic, payload) => this.obey(topic, payload.toString()));
+      await client.subscribeAsync(
+        commands.map((c) => c.topic),
+        { qos: 1 },
+      );
+      for (const command of commands) this.tellState(command);
     }
-    this.timer = setInterval(() => this.report(), spec.everyMs);
+    this.goOn();
+  }
+
+  /** Reports now, and again after its interval, which may be another by then. */
+  private goOn(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.goOn(), this.spec.everyMs());
     this.report();
   }
 
   async stop(): Promise<void> {
-    if (this.timer) clearInterval(this.timer);
+    if (this.timer) clearTimeout(this.timer);
     this.timer = null;
     await this.client?.endAsync(true);
     this.client = null;
@@ -70,16 +88,18 @@ export class MessageNode {
     } else if (wasDown) await this.start();
   }
 
-  private obey(payload: string): void {
+  private obey(topic: string, payload: string): void {
     if (this.fault === 'silent') return;
-    this.spec.command?.take(payload);
-    this.tellState();
-    this.report();
+    const command = this.spec.commands?.find((c) => c.topic === topic);
+    if (!command) return;
+    command.take(payload);
+    this.tellState(command);
+    this.goOn();
   }
 
-  private tellState(): void {
-    const state = this.spec.command?.state();
-    if (state) this.client?.publish(state.topic, state.payload, { qos: 1, retain: true });
+  private tellState(command: NodeCommand): void {
+    const { topic, payload } = command.state();
+    this.client?.publish(topic, payload, { qos: 1, retain: true });
   }
 
   private report(): void {

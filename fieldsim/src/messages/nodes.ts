@@ -1,12 +1,41 @@
 import type { Building, Flow } from '../building/building.js';
 import type { Line } from '../building/load.js';
 import type { MeteredPlace } from '../wiring/wiring.js';
-import type { NodeSpec } from './node.js';
+import type { NodeCommand, NodeSpec } from './node.js';
 
 const BASE = 'brindlewick';
 const round = (value: number, digits: number): number => Number(value.toFixed(digits));
 
-/** A plug meter with a relay: one JSON with several values every two seconds, its switch on topics of its own. */
+/** What can be set in a plug meter: how often it reports, and whether it counts what flows back as taken. */
+interface PlugSettings {
+  everySeconds: number;
+  turned: boolean;
+}
+
+/** Settings are sent as JSON with what is to change, and told whole, retained; what makes no sense changes nothing. */
+function settingsOf(base: string, settings: PlugSettings): NodeCommand {
+  return {
+    topic: `${base}/settings/wanted`,
+    take: (payload) => {
+      let wanted: unknown;
+      try {
+        wanted = JSON.parse(payload);
+      } catch {
+        return; // a device does not complain
+      }
+      if (typeof wanted !== 'object' || wanted === null) return;
+      const { every, turned } = wanted as { every?: unknown; turned?: unknown };
+      if (typeof every === 'number' && every >= 1 && every <= 3600) settings.everySeconds = Math.round(every);
+      if (typeof turned === 'boolean') settings.turned = turned;
+    },
+    state: () => ({
+      topic: `${base}/settings`,
+      payload: JSON.stringify({ every: settings.everySeconds, turned: settings.turned }),
+    }),
+  };
+}
+
+/** A plug meter with a relay: one JSON with several values, its switch and its settings on topics of their own. */
 export function plugMeter(
   building: Building,
   place: MeteredPlace,
@@ -16,9 +45,11 @@ export function plugMeter(
 ): NodeSpec {
   const { name } = place;
   const base = `${BASE}/${name}`;
+  const settings: PlugSettings = { everySeconds: 2, turned: false };
   const flow = (): Flow['L1'] => place.flow()[line];
   const values = () => {
-    const { volts, amperes, watts, vars } = flow();
+    const { volts, amperes, watts: flowing, vars } = flow();
+    const watts = settings.turned ? -flowing : flowing;
     const apparent = Math.hypot(watts, vars);
     return {
       voltage: round(volts, 1),
@@ -31,7 +62,7 @@ export function plugMeter(
   };
   return {
     name,
-    everyMs: 2000,
+    everyMs: () => settings.everySeconds * 1000,
     online: `${base}/online`,
     values,
     report: () => {
@@ -46,13 +77,16 @@ export function plugMeter(
         }),
       };
     },
-    command: {
-      topic: `${base}/contact/wanted`,
-      take: (payload) => {
-        if (payload === 'close' || payload === 'open') building.contacts.set(load, payload === 'close');
+    commands: [
+      {
+        topic: `${base}/contact/wanted`,
+        take: (payload) => {
+          if (payload === 'close' || payload === 'open') building.contacts.set(load, payload === 'close');
+        },
+        state: () => ({ topic: `${base}/contact`, payload: values().contact === 1 ? 'closed' : 'open' }),
       },
-      state: () => ({ topic: `${base}/contact`, payload: values().contact === 1 ? 'closed' : 'open' }),
-    },
+      settingsOf(base, settings),
+    ],
   };
 }
 
@@ -62,7 +96,7 @@ export function bareClamp(place: MeteredPlace, line: Line): NodeSpec {
   const amperes = () => round(place.flow()[line].amperes, 2);
   return {
     name,
-    everyMs: 5000,
+    everyMs: () => 5000,
     values: () => ({ current: amperes() }),
     report: () => ({ topic: `${BASE}/${name}/amps`, payload: String(amperes()) }),
   };

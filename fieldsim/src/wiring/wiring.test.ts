@@ -26,7 +26,7 @@ describe('wiring', () => {
   it('turns the power of a reversed clamp, and leaves its current', () => {
     const { place } = running('deck-oven');
     const before = place('oven-meter').flow();
-    place('oven-meter').set({ kind: 'reversed', lines: ['L2'] });
+    place('oven-meter').wire({ kind: 'reversed', lines: ['L2'] });
     const after = place('oven-meter').flow();
     expect(after.L2.watts).toBeCloseTo(-before.L2.watts, -1);
     expect(after.L2.amperes).toBeCloseTo(before.L2.amperes, 1);
@@ -36,7 +36,7 @@ describe('wiring', () => {
   it('makes next to nothing of a heater’s power with two clamps exchanged: 1 − 0.5 − 0.5', () => {
     const { place } = running('deck-oven');
     const true_ = totalWatts(place('oven-meter').flow());
-    place('oven-meter').set({ kind: 'swapped', lines: ['L2', 'L3'] });
+    place('oven-meter').wire({ kind: 'swapped', lines: ['L2', 'L3'] });
     const flow = place('oven-meter').flow();
     expect(Math.abs(totalWatts(flow))).toBeLessThan(0.03 * true_);
     expect(flow.L2.watts / (flow.L2.volts * flow.L2.amperes)).toBeCloseTo(-0.5, 2);
@@ -44,7 +44,7 @@ describe('wiring', () => {
 
   it('multiplies with another line’s voltage', () => {
     const { place } = running('dishwasher');
-    place('dishwasher-meter').set({ kind: 'wrong-phase', line: 'L1' });
+    place('dishwasher-meter').wire({ kind: 'wrong-phase', line: 'L1' });
     const { watts, volts, amperes } = place('dishwasher-meter').flow().L2;
     expect(watts / (volts * amperes)).toBeCloseTo(-0.5, 2);
   });
@@ -57,7 +57,7 @@ describe('wiring', () => {
     const { site, place } = running('dishwasher');
     const dish = place('dishwasher-meter');
     const truth = totalWatts(dish.flow());
-    dish.set(fault);
+    dish.wire(fault);
     expect(totalWatts(dish.flow())).toBeCloseTo(truth * share, 0);
     const taken = () => (site.building.energy.get('dishwasher') ?? 0) + dish.counter.taken;
     const before = taken();
@@ -68,17 +68,17 @@ describe('wiring', () => {
   it('follows another load, stands still, and is cut off at the top', () => {
     const { site, place } = running('dishwasher', 'espresso');
     const dish = place('dishwasher-meter');
-    dish.set({ kind: 'other-circuit', load: 'espresso' });
+    dish.wire({ kind: 'other-circuit', load: 'espresso' });
     const espresso = site.building.flows.get('espresso');
     expect(dish.flow().L2.amperes).toBeCloseTo(espresso?.L3.amperes ?? 0, 1);
-    dish.set({ kind: 'clipped', amperes: 5 });
+    dish.wire({ kind: 'clipped', amperes: 5 });
     expect(dish.flow().L2.amperes).toBe(5);
-    dish.set({ kind: 'stuck' });
+    dish.wire({ kind: 'stuck' });
     const stood = dish.flow().L2.watts;
     site.building.modes.set('dishwasher', 'off');
     site.building.advance(START + 9000, 100);
     expect(dish.flow().L2.watts).toBe(stood);
-    dish.set({ kind: 'none' });
+    dish.wire({ kind: 'none' });
     expect(dish.flow().L2.watts).toBeLessThan(5);
   });
 

@@ -43,6 +43,8 @@ const LEAKS = 0.001;
 /** A meter at its place: what flows there, and what it sees of it. */
 export class MeteredPlace {
   fault: WiringFault = { kind: 'none' };
+  /** By what its own settings multiply the current of each line: 1 where they are right. */
+  readonly set: Record<Line, number> = { L1: 1, L2: 1, L3: 1 };
   private frozen: Flow | null = null;
   /** Wh by which its counters differ from what truly flowed. */
   private readonly counted = { taken: 0, given: 0 };
@@ -56,7 +58,7 @@ export class MeteredPlace {
     private readonly flowOf: (load: string) => Flow,
   ) {}
 
-  set(fault: WiringFault): void {
+  wire(fault: WiringFault): void {
     this.fault = { kind: 'none' };
     this.frozen = fault.kind === 'stuck' ? copyOf(this.truth()) : null;
     this.fault = fault;
@@ -65,10 +67,14 @@ export class MeteredPlace {
   /** What the meter sees. */
   flow(): Flow {
     const { fault } = this;
-    if (fault.kind === 'none') return this.truth();
+    if (this.isRight) return this.truth();
     if (this.frozen) return this.frozen;
     const real = fault.kind === 'other-circuit' ? this.flowOf(fault.load) : this.truth();
     return Object.fromEntries(LINES.map((line) => [line, this.seen(line, real)])) as Flow;
+  }
+
+  private get isRight(): boolean {
+    return this.fault.kind === 'none' && LINES.every((line) => this.set[line] === 1);
   }
 
   /** What its counters say beyond what truly flowed, Wh. */
@@ -78,7 +84,7 @@ export class MeteredPlace {
 
   /** Time goes on: its counters count what it sees, not what flows. */
   count(ms: number): void {
-    if (this.fault.kind === 'none') return;
+    if (this.isRight) return;
     const [truth, seen] = [this.truth(), this.flow()].map((flow) =>
       this.lines.reduce((sum, line) => sum + flow[line].watts, 0),
     ) as [number, number];
@@ -96,7 +102,8 @@ export class MeteredPlace {
     const source = fault.kind === 'other-circuit' ? busiest(real, on) : on;
     const { watts, vars } = real[source];
     const angle = STANDS[source] - Math.atan2(vars, watts) + (isTurned(fault, label) ? Math.PI : 0);
-    const amperes = throughClamp(Math.hypot(watts, vars) / this.building.supply[source].volts, fault);
+    const amperes =
+      throughClamp(Math.hypot(watts, vars) / this.building.supply[source].volts, fault) * this.set[label];
     const lag = STANDS[tap] - angle;
     return {
       volts,
@@ -132,7 +139,7 @@ export class Wiring {
 
   private step(ms: number): void {
     for (const due of this.planned.filter((p) => p.at <= this.building.t)) {
-      due.place.set(due.fault);
+      due.place.wire(due.fault);
       this.planned.splice(this.planned.indexOf(due), 1);
     }
     for (const place of this.places.values()) place.count(ms);

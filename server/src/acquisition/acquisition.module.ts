@@ -8,12 +8,13 @@ import { ClockWatch } from './clockWatch.js';
 import { Intake } from './intake.js';
 import { MovesService } from './moves.service.js';
 import { PushController } from './push.controller.js';
+import { SettingWire } from './settingWire.service.js';
 import { WordsService } from './words.service.js';
 
 @Module({
   imports: [DevicesModule, BookModule, SeriesModule],
   controllers: [AcquisitionController, PushController],
-  providers: [AcquisitionService, ClockWatch, Intake, WordsService, MovesService],
-  exports: [AcquisitionService, ClockWatch, Intake],
+  providers: [AcquisitionService, ClockWatch, Intake, WordsService, MovesService, SettingWire],
+  exports: [AcquisitionService, ClockWatch, Intake, SettingWire],
 })
 export class AcquisitionModule {}

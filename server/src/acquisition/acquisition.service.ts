@@ -6,6 +6,7 @@ import { toDefinition } from '@loka/contract/registers';
 import { implausible } from '@loka/core/quantities';
 import { readSpanOf, textOf, valueOf, type PointDefinition, type Span } from '@loka/core/registers';
 import { Inject, Injectable, Logger, OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
+import { Subject } from 'rxjs';
 import { CONFIG, type Config } from '../config.js';
 import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
@@ -38,6 +39,8 @@ interface Running {
 export class AcquisitionService implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('acquisition');
   private readonly running = new Map<number, Running>();
+  /** A device has said by itself that a setting is another: the point of it. */
+  readonly settingTold = new Subject<number>();
   private settled: Promise<void> = Promise.resolve();
 
   constructor(
@@ -122,13 +125,18 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
 
   /** Sends a value (base units) to a point, within so many milliseconds or not at all. @throws LinkFault, Problem */
   write(point: KnownPoint, value: number, withinMs = WRITE_WITHIN): Promise<void> {
-    const runner = point.linkId === null ? undefined : this.running.get(point.linkId)?.runner;
+    const runner = this.runnerOf(point);
     if (!runner) throw new Problem('link-off', 'The link of this device is switched off.');
     return runner.write(point, value, withinMs);
   }
 
+  /** What serves the link of a point; undefined while the link is off. */
+  runnerOf({ linkId }: KnownPoint): Runner | undefined {
+    return linkId === null ? undefined : this.running.get(linkId)?.runner;
+  }
+
   hurry(point: KnownPoint): void {
-    if (point.linkId !== null) this.running.get(point.linkId)?.runner.hurry(point.id);
+    this.runnerOf(point)?.hurry(point.id);
   }
 
   /** What is being published on a link. */
@@ -254,8 +262,10 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   private runnerFor(link: LinkEntity, points: KnownPoint[]): Runner {
     const accept: Intake['accept'] = (readings) => this.intake.accept(readings);
     const stored = () => this.intake.stored();
-    if (link.kind === 'mqtt') return new MqttRunner(link, points, this.networks, this.health, accept, stored);
-    if (link.kind === 'http-push') return new PushRunner(link.id, points, this.health, accept, stored);
+    const told = (pointId: number) => this.settingTold.next(pointId);
+    if (link.kind === 'mqtt')
+      return new MqttRunner(link, points, this.networks, this.health, accept, stored, told);
+    if (link.kind === 'http-push') return new PushRunner(link.id, points, this.health, accept, stored, told);
     return new ModbusRunner(link, points, this.networks, this.health, accept);
   }
 }

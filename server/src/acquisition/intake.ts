@@ -27,8 +27,8 @@ export class Intake {
   accept(raws: readonly RawReading[], now = Date.now()): void {
     // A request that was under way when its point was taken off still comes in.
     const known = raws.filter((raw) => this.book.point(raw.pointId));
-    const placed = known.map((raw) =>
-      raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) },
+    const placed = this.withEnds(
+      known.map((raw) => (raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) })),
     );
     // What is shown and decided by is of now, whatever the clock says.
     const repeated = this.clock.isRepeated(now);
@@ -44,6 +44,33 @@ export class Intake {
         })),
     );
     this.show(placed.filter((raw) => !this.isLate(raw, now)));
+  }
+
+  /** What a transducer at the end of its range tells is at least so much: its current, the power of its line, and their sum. */
+  private withEnds(raws: readonly RawReading[]): readonly RawReading[] {
+    if (!this.lines.knowsEnds) return raws;
+    const ended = new Set(
+      raws.flatMap(({ pointId, t, raw, q }) =>
+        raw !== null && q === QUALITY.good && this.lines.isSaturated(pointId, t, raw)
+          ? this.linesOf(pointId)
+          : [],
+      ),
+    );
+    if (ended.size === 0) return raws;
+    return raws.map((raw) =>
+      raw.q === QUALITY.good && raw.raw !== null && ended.has(this.linesOf(raw.pointId)[0] ?? '')
+        ? { ...raw, q: QUALITY.saturated }
+        : raw,
+    );
+  }
+
+  /** The line that a current or a power is of, and that of their sum; none for all others. */
+  private linesOf(pointId: number): string[] {
+    const point = this.book.point(pointId);
+    const quantity = point?.definition.quantity;
+    return point && (quantity === 'current' || quantity === 'active-power')
+      ? [point.phase, 'total'].map((phase) => `${point.deviceId} ${point.nodeId} ${phase}`)
+      : [];
   }
 
   /** Publishes readings as what is true now, without storing them. */

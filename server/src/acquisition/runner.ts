@@ -2,6 +2,7 @@ import type { FaultKind } from '@loka/contract/acquisition';
 import type { LiveReading } from '@loka/contract/readings';
 import type { KnownPoint } from '../book/deviceBook.js';
 import { Problem, type FieldFault } from '../problem/errors.js';
+import type { ToldSettings } from './messages/toldSettings.js';
 
 /** A raw reading as it comes from the wire. */
 export interface RawReading extends Omit<LiveReading, 'v' | 'sensed'> {
@@ -41,4 +42,13 @@ export interface Runner {
   write(point: KnownPoint, value: number, withinMs: number): Promise<void>;
   /** Brings the next reading of a point forward where that can be done. */
   hurry(pointId: number): void;
+}
+
+/** A runner whose devices tell their settings by themselves. */
+export interface TellingRunner extends Runner {
+  readonly told: ToldSettings;
+  /** Has a setting told again, where somebody keeps what was told. @throws LinkFault */
+  tellAgain(point: KnownPoint): Promise<void>;
+  /** Whether a device says that it is not there. */
+  isOffline(deviceId: number): boolean;
 }

@@ -7,7 +7,9 @@ import { LOCAL_PERSON } from './person.js';
 /** Requests that change nothing although they are not GET. */
 const READS = [
   /^\/api\/devices\/(trial-read|read-words|which-moves)$/,
+  /^\/api\/settings\/\d+\/read$/,
   /^\/api\/links\/test$/,
+  /^\/api\/calibrations\/preview$/,
   /^\/api\/register-maps\/\d+\/impact$/,
   // Readings that devices post are no change of the site.
   /^\/api\/push\//,

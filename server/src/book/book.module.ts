@@ -3,11 +3,15 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { DeviceBook } from './deviceBook.js';
 import { Dependents } from './dependents.js';
 import { DeviceEntity } from './device.entity.js';
+import { FittingEntity } from './fitting.entity.js';
+import { FittingsBook } from './fittingsBook.js';
 import { InstallationBook } from './installationBook.js';
 import { InstallationNodeEntity } from './installationNode.entity.js';
 import { LinkEntity } from './link.entity.js';
 import { PointEntity, PointIntervalEntity } from './point.entity.js';
 import { RegisterMapEntity } from './registerMap.entity.js';
+import { SettingEntity } from './setting.entity.js';
+import { SettingsBook } from './settingsBook.js';
 import { SwitchBook } from './switchBook.js';
 import { SwitchEntity } from './switch.entity.js';
 import { WiringBook } from './wiringBook.js';
@@ -25,9 +29,11 @@ import { VirtualMeterEntity } from './virtualMeter.entity.js';
       VirtualMeterEntity,
       InstallationNodeEntity,
       SwitchEntity,
+      SettingEntity,
+      FittingEntity,
     ]),
   ],
-  providers: [Dependents, DeviceBook, InstallationBook, SwitchBook, WiringBook],
-  exports: [Dependents, DeviceBook, InstallationBook, SwitchBook, WiringBook],
+  providers: [Dependents, DeviceBook, FittingsBook, InstallationBook, SettingsBook, SwitchBook, WiringBook],
+  exports: [Dependents, DeviceBook, FittingsBook, InstallationBook, SettingsBook, SwitchBook, WiringBook],
 })
 export class BookModule {}

@@ -33,6 +33,13 @@ export class InstallationBook implements OnModuleInit {
     return [...this.nodes.values()];
   }
 
+  /** The places that feed a place, the nearest first. */
+  above(id: number): InstallationNodeEntity[] {
+    const parentId = this.nodes.get(id)?.parentId ?? null;
+    const parent = parentId === null ? undefined : this.nodes.get(parentId);
+    return parent ? [parent, ...this.above(parent.id)] : [];
+  }
+
   childrenOf(id: number): InstallationNodeEntity[] {
     return this.all().filter((node) => node.parentId === id);
   }

@@ -1,11 +1,10 @@
+import { isReadable } from '@loka/core/points';
 import { isFormula } from '@loka/core/definitions';
 import type { KnownPoint } from './deviceBook.js';
 
 /** The points whose sum is the power of a place: its total where a meter gives one, else its phases; a virtual meter only where nothing is measured. */
 export function powerPointsOf(points: readonly KnownPoint[]): KnownPoint[] {
-  const all = points.filter(
-    (p) => p.definition.quantity === 'active-power' && p.definition.access !== 'write',
-  );
+  const all = points.filter((p) => p.definition.quantity === 'active-power' && isReadable(p.definition));
   // What a battery gives on its DC side comes out again on the AC side, which is what the circuit carries.
   const carried = all.some((p) => p.phase !== 'DC') ? all.filter((p) => p.phase !== 'DC') : all;
   const measured = carried.filter((p) => !isFormula(p.definition));
@@ -22,7 +21,7 @@ export const currentPointsOf = (points: readonly KnownPoint[]): KnownPoint[] =>
       p.phase !== 'total' &&
       p.phase !== 'N' &&
       p.phase !== 'DC' &&
-      p.definition.access !== 'write',
+      isReadable(p.definition),
   );
 
 /**
@@ -33,7 +32,7 @@ export function counterPointsOf(
   points: readonly KnownPoint[],
   quantity: 'energy-import' | 'energy-export',
 ): KnownPoint[] {
-  const all = points.filter((p) => p.definition.quantity === quantity && p.definition.access !== 'write');
+  const all = points.filter((p) => p.definition.quantity === quantity && isReadable(p.definition));
   const total = all.find((p) => p.phase === 'total' || p.phase === null);
   if (total) return [total];
   const lines = (['L1', 'L2', 'L3'] as const).flatMap((line) => all.find((p) => p.phase === line) ?? []);

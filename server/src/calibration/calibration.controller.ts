@@ -1,14 +1,23 @@
-import { CalibrationInput, type Calibration } from '@loka/contract/calibration';
+import {
+  CalibrationInput,
+  type Calibration,
+  type ChangedMonth,
+  type ComparedMeter,
+} from '@loka/contract/calibration';
 import type { Capture } from '@loka/core/calibration';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { ExportQuery } from '../series/period.dto.js';
 import { CalibrationService } from './calibration.service.js';
+import { CapturesService } from './captures.service.js';
 
 @ApiTags('calibration')
 @Controller('calibrations')
 export class CalibrationController {
-  constructor(private readonly calibrations: CalibrationService) {}
+  constructor(
+    private readonly calibrations: CalibrationService,
+    private readonly captures: CapturesService,
+  ) {}
 
   /** Calibrations of a point, newest first. */
   @Get()
@@ -19,7 +28,20 @@ export class CalibrationController {
   /** Mean and spread of the raw readings of a point in a span. */
   @Get('capture')
   capture(@Query() { point, from, to }: ExportQuery): Promise<Capture> {
-    return this.calibrations.capture(point, from, to);
+    return this.captures.capture(point, from, to);
+  }
+
+  /** What another meter on the same conductor read in a span, as it is corrected. */
+  @Get('compared')
+  compared(@Query() { point, from, to }: ExportQuery): Promise<ComparedMeter> {
+    return this.captures.compared(point, from, to);
+  }
+
+  /** What a correction would change in the past, before it is applied. */
+  @Post('preview')
+  @HttpCode(200)
+  preview(@Body() input: CalibrationInput): Promise<ChangedMonth[]> {
+    return this.calibrations.preview(input);
   }
 
   @Post()

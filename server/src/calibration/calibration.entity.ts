@@ -1,4 +1,5 @@
 import type { CalibrationPoint } from '@loka/contract/calibration';
+import type { Fit } from '@loka/core/calibration';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 import { instant } from '../database/columns.js';
 
@@ -22,6 +23,10 @@ export class CalibrationEntity {
 
   @Column('double')
   offset!: number;
+
+  /** Null of one that was made before Loka reckoned how certain it is. */
+  @Column('simple-json', { nullable: true })
+  fit!: Fit | null;
 
   @Column('simple-json')
   evidence!: CalibrationPoint[];

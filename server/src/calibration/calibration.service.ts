@@ -2,48 +2,57 @@ import type {
   Calibration,
   CalibrationInput,
   CalibrationPoint,
-  CalibrationPointInput,
+  ChangedMonth,
 } from '@loka/contract/calibration';
 import {
   applyCorrection,
+  bestClass,
+  comparedPoint,
   correctionAt,
+  doubtsOf,
+  errorUncertainty,
   fitCorrection,
+  isSteady,
   FitError,
+  judgedLoads,
   percentError,
-  summariseCapture,
-  EmptyCaptureError,
-  type Capture,
+  type ClassVerdict,
+  type Fit,
 } from '@loka/core/calibration';
-import { applyLine, isGood } from '@loka/core/series';
+import { quantityInfo } from '@loka/core/quantities';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager, IsNull, MoreThanOrEqual } from 'typeorm';
+import { FittingsBook } from '../book/fittingsBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { InstallationBook } from '../book/installationBook.js';
+import { EnergyService } from '../energy/energy.service.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { invalid, invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { CorrectionEntity } from '../series/correction.entity.js';
-import { Journal } from '../series/journal.js';
 import { LineBook } from '../series/lineBook.js';
 import { RebuildEntity } from '../series/rebuild.entity.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
-import { SampleStore } from '../series/sampleStore.js';
 import { CalibrationEntity } from './calibration.entity.js';
+import { CapturesService, type Taken } from './captures.service.js';
 
-/** The longest capture, so that a slip of the clock does not average a day. */
-const LONGEST_CAPTURE = 10 * 60_000;
+/** So much of the past is looked at before a correction is applied, ms. */
+const PREVIEWED = 400 * 86_400_000;
 
-/** Calibrations: captures taken from the stored raw samples, the fit, and the corrections that come of it. */
+/** Calibrations: the fit of what was captured, and the corrections that come of it. */
 @Injectable()
 export class CalibrationService {
   constructor(
     @InjectDataSource() private readonly db: DataSource,
     private readonly book: DeviceBook,
+    private readonly tree: InstallationBook,
     private readonly corrections: CorrectionBook,
     private readonly lines: LineBook,
-    private readonly store: SampleStore,
-    private readonly journal: Journal,
+    private readonly energy: EnergyService,
+    private readonly captures: CapturesService,
     private readonly rebuilds: RebuildsService,
+    private readonly fittings: FittingsBook,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -60,31 +69,38 @@ export class CalibrationService {
     return rows.map(({ evidence, ...row }) => ({
       ...row,
       points: evidence,
+      best: this.bestOf(row, evidence),
       superseded: !inForce(row.id),
       undoable: row.id === newest?.id,
     }));
   }
 
-  /** Mean and spread of the good samples of a point in a span, raw but for its transducer. */
-  async capture(pointId: number, from: number, to: number): Promise<Capture> {
-    if (!this.book.point(pointId)) throw notFound('point', pointId);
-    if (to <= from) throw invalidField('to', 'The capture ends before it starts.');
-    if (to - from > LONGEST_CAPTURE) throw invalidField('to', 'A capture lasts ten minutes at most.');
-    await this.store.flush();
-    const samples = (await this.journal.readMany([pointId], from, to + 1)).get(pointId) ?? [];
-    try {
-      return summariseCapture(
-        samples
-          .filter((s) => isGood(s.q) && s.v !== null)
-          .map((s) => applyLine(this.lines.sensingAt(pointId, s.t), s.v as number)),
-      );
-    } catch (error) {
-      if (error instanceof EmptyCaptureError)
-        throw invalid(
-          'No good reading arrived during the capture. See whether the device answers, then take the point again.',
-        );
-      throw error;
-    }
+  /**
+   * Energy of the place by calendar month, as it is and as it would be with the correction that the points call for; the
+   * newest months, from the instant on from which it is to hold.
+   */
+  async preview(input: CalibrationInput): Promise<ChangedMonth[]> {
+    const point = this.book.point(input.pointId);
+    if (!point) throw notFound('point', input.pointId);
+    if (point.nodeId === null) return [];
+    const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
+    const { gain, offset } = this.fit(taken);
+    const { validFrom } = input;
+    const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
+    const supposed = new Map([[point.id, { validFrom, gain, offset }]]);
+    if (power) supposed.set(power.id, { validFrom, gain, offset: 0 });
+    const to = Date.now();
+    const from = Math.max(validFrom, to - PREVIEWED);
+    if (from >= to) return [];
+    const months = () => this.energy.calendar(from, to, 'month', point.nodeId as number);
+    const before = await months();
+    const after = await this.lines.suppose(supposed, months);
+    return before.borders.slice(1).map((end, i) => ({
+      from: before.borders[i] as number,
+      to: end,
+      before: before.nodes[0]?.net[i] ?? null,
+      after: after.nodes[0]?.net[i] ?? null,
+    }));
   }
 
   /** Makes a calibration, puts its correction in force, and starts bringing the past up to date. */
@@ -93,13 +109,12 @@ export class CalibrationService {
     if (!point) throw notFound('point', input.pointId);
     if (input.validFrom > Date.now() + 60_000)
       throw invalidField('validFrom', 'A correction holds from now or from an earlier instant.');
-    const captures = await Promise.all(input.points.map((p) => this.capture(point.id, p.from, p.to)));
-    const { gain, offset } = this.fit(
-      input.points.map((p, i) => ({ raw: (captures[i] as Capture).mean, reference: p.reference })),
-    );
-    const evidence = input.points.map((p, i) =>
-      this.evidence(point.id, p, captures[i] as Capture, { gain, offset }),
-    );
+    await this.refuseAcrossChange(point, input);
+    const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
+    const fit = this.fit(taken);
+    const { gain, offset } = fit;
+    if (!input.meant) this.refuseDoubtful(point, fit, taken);
+    const evidence = taken.map((t) => this.evidence(point.id, t, fit));
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
     const { calibration, rebuilds } = await this.db.transaction(async (tables) => {
@@ -109,6 +124,7 @@ export class CalibrationService {
         validFrom,
         gain,
         offset,
+        fit,
         evidence,
         powerPointId: power?.id ?? null,
       };
@@ -125,6 +141,30 @@ export class CalibrationService {
       () => this.undo(calibration.id),
     );
     return (await this.list(point.id)).find((c) => c.id === calibration.id) as Calibration;
+  }
+
+  /** What was found with one wiring says nothing of another one, unless somebody says that it does. */
+  private async refuseAcrossChange({ nodeId }: KnownPoint, input: CalibrationInput): Promise<void> {
+    if (nodeId === null) return;
+    const first = Math.min(...input.points.map((p) => p.from));
+    const last = Math.max(...input.points.map((p) => p.to));
+    const within = await this.fittings.lastChange(nodeId, first, last);
+    if (within)
+      throw new Problem(
+        'changed-between',
+        `Points were taken before and after a change (${within.says}): what they say does not fit together. Take them anew.`,
+      );
+    if (input.anyway) return;
+    const since = await this.fittings.lastChange(nodeId, last, Date.now());
+    if (since)
+      throw new Problem('across-change', `What it was found on has been changed since: ${since.says}.`);
+    const change = await this.fittings.lastChange(nodeId, input.validFrom, first);
+    if (change)
+      throw new Problem(
+        'across-change',
+        `It would reach back over a change of what it was found on: ${change.says}.`,
+        [{ field: 'validFrom', message: String(change.at) }],
+      );
   }
 
   /** Takes the newest calibration of a point back; what it had replaced is in force again. */
@@ -171,35 +211,73 @@ export class CalibrationService {
       );
   }
 
-  private fit(points: { raw: number; reference: number }[]) {
+  private fit(taken: readonly Taken[]): Fit {
+    const fitted = taken.filter((t) => !t.input.check);
+    if (fitted.length === 0) throw invalid('All points are check points. At least one has to be in the fit.');
     try {
-      return fitCorrection(points);
+      return fitCorrection(
+        fitted.map((t) => t.point),
+        { turned: true },
+      );
     } catch (error) {
-      if (error instanceof FitError)
-        throw invalid(
-          `The points make no correction: ${error.message}.`,
-          points.map((_, i) => ({ field: `points.${i}.reference`, message: error.message })).slice(-1),
-        );
-      throw error;
+      if (!(error instanceof FitError)) throw error;
+      const { message } = error;
+      const field = `points.${taken.lastIndexOf(fitted.at(-1) as Taken)}.reference`;
+      throw invalid(`The points make no correction: ${message}.`, [{ field, message }]);
     }
   }
 
-  private evidence(
-    pointId: number,
-    point: CalibrationPointInput,
-    capture: Capture,
-    fit: { gain: number; offset: number },
-  ): CalibrationPoint {
+  /** @throws Problem about which a person is asked */
+  private refuseDoubtful({ nodeId, definition }: KnownPoint, fit: Fit, taken: readonly Taken[]): void {
+    const zeros = taken.filter((t) => t.point.reference === 0).map((t) => t.point.raw);
+    const { unit } = quantityInfo(definition.quantity);
+    const isCurrent = definition.quantity === 'current';
+    const rated = isCurrent && nodeId !== null ? (this.tree.node(nodeId)?.ratedCurrent ?? null) : null;
+    // A small power or voltage without a load is no sign of one.
+    const doubts = doubtsOf(fit, isCurrent ? zeros : [], rated, unit).map((d) => d.says);
+    for (const { input, capture } of taken)
+      if (!isSteady(capture, definition.quantity))
+        doubts.push(
+          `“${input.label}” moved by ${Number(capture.spread.toPrecision(3))} ${unit} while it was averaged.`,
+        );
+    if (doubts.length > 0) throw new Problem('doubtful', doubts.join(' '));
+  }
+
+  private evidence(pointId: number, { input, capture, point }: Taken, fit: Fit): CalibrationPoint {
     const found = applyCorrection(
-      correctionAt(this.corrections.correctionsOf(pointId), point.to),
+      correctionAt(this.corrections.correctionsOf(pointId), input.to),
       capture.mean,
     );
     return {
-      ...point,
+      ...input,
       capture,
       asFound: percentError(found, point.reference),
       asLeft: percentError(applyCorrection(fit, capture.mean), point.reference),
+      uncertainty: errorUncertainty(fit, point),
+      own: point.own ?? 0,
+      shared: point.shared ?? 0,
+      key: point.key ?? '',
     };
+  }
+
+  /** The best class that a calibration is evidence for, of a current, by what its place is rated for. */
+  private bestOf(
+    { pointId, fit }: Pick<CalibrationEntity, 'pointId' | 'fit'>,
+    evidence: CalibrationPoint[],
+  ): ClassVerdict | null {
+    const point = this.book.pointEver(pointId);
+    const rated = point?.nodeId == null ? null : (this.tree.node(point.nodeId)?.ratedCurrent ?? null);
+    if (!fit || !point || rated === null || point.definition.quantity !== 'current') return null;
+    const points = evidence.map(({ capture, check = false, ...e }) => ({
+      ...comparedPoint(capture, {
+        value: e.reference,
+        own: e.own ?? 0,
+        shared: e.shared ?? 0,
+        key: e.key ?? '',
+      }),
+      check,
+    }));
+    return bestClass(judgedLoads(fit, points), rated);
   }
 
   private async putInForce(

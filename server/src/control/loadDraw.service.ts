@@ -50,7 +50,7 @@ export class LoadDrawService {
     const inForce = (await this.calibrations.list(pointId)).find((c) => !c.superseded);
     // Corrected with the current of the same clamp: of the power itself there is no point.
     if (!inForce) return { gain: 1, offset: 0, points: [] };
-    const { gain, offset, points } = inForce;
-    return { gain, offset, points: points.map(({ capture, reference }) => ({ ...capture, reference })) };
+    const { gain, offset, fit, points } = inForce;
+    return { gain, offset, fit, points: points.map(({ capture, reference }) => ({ ...capture, reference })) };
   }
 }

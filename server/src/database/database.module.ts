@@ -12,6 +12,11 @@ import { DaySums1764400000000 } from './migrations/1764400000000-daySums.js';
 import { PointKind1764500000000 } from './migrations/1764500000000-pointKind.js';
 import { Protection1764600000000 } from './migrations/1764600000000-protection.js';
 import { LastDefinition1764800000000 } from './migrations/1764800000000-lastDefinition.js';
+import { Settings1765100000000 } from './migrations/1765100000000-settings.js';
+import { SupplySystem1765200000000 } from './migrations/1765200000000-supplySystem.js';
+import { Fittings1765300000000 } from './migrations/1765300000000-fittings.js';
+import { CalibrationFit1765500000000 } from './migrations/1765500000000-calibrationFit.js';
+import { OutputTrials1765400000000 } from './migrations/1765400000000-outputTrials.js';
 import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
 import { Versions1764700000000 } from './migrations/1764700000000-versions.js';
@@ -45,6 +50,11 @@ export function databaseOptions(config: Config): DataSourceOptions {
       LastDefinition1764800000000,
       Verification1764900000000,
       Transducers1765000000000,
+      Settings1765100000000,
+      SupplySystem1765200000000,
+      Fittings1765300000000,
+      OutputTrials1765400000000,
+      CalibrationFit1765500000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

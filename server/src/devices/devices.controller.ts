@@ -26,6 +26,7 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { LinksService } from './links.service.js';
+import { PointsService } from './points.service.js';
 import { DevicesService } from './devices.service.js';
 
 @ApiTags('devices')
@@ -34,6 +35,7 @@ export class DevicesController {
   constructor(
     private readonly devices: DevicesService,
     private readonly linksOf: LinksService,
+    private readonly pointsOf: PointsService,
   ) {}
 
   @Get('links')
@@ -140,7 +142,7 @@ export class DevicesController {
   /** Gives all points of a device to one place. */
   @Put('devices/:id/assignment')
   assignAll(@Param('id', ParseIntPipe) id: number, @Body() { nodeId }: DeviceAssignment): Promise<Point[]> {
-    return this.devices.assignAll(id, nodeId ?? null);
+    return this.pointsOf.assignAll(id, nodeId ?? null);
   }
 
   /** Devices that were taken off, for the same unit to go on with what was read of it. */
@@ -152,23 +154,23 @@ export class DevicesController {
   /** What was read at a place by devices that were taken off. */
   @Get('points/former')
   formerPoints(@Query('node', ParseIntPipe) node: number): FormerPoint[] {
-    return this.devices.formerPoints(node);
+    return this.pointsOf.formerPoints(node);
   }
 
   @Get('points')
   points(): Point[] {
-    return this.devices.points();
+    return this.pointsOf.points();
   }
 
   /** Gives several points their places, all or none. */
   @Put('points/assignments')
   @HttpCode(204)
   assignEach(@Body() { points }: PointAssignments): Promise<void> {
-    return this.devices.assignEach(points);
+    return this.pointsOf.assignEach(points);
   }
 
   @Put('points/:id/assignment')
   assign(@Param('id', ParseIntPipe) id: number, @Body() assignment: PointAssignment): Promise<Point> {
-    return this.devices.assign(id, assignment);
+    return this.pointsOf.assign(id, assignment);
   }
 }

@@ -6,11 +6,13 @@ import { DevicesController } from './devices.controller.js';
 import { DevicesService } from './devices.service.js';
 import { LinksService } from './links.service.js';
 import { MatchedPoints } from './matchedPoints.js';
+import { PointsService } from './points.service.js';
+import { PointMoves } from './pointMoves.js';
 
 @Module({
   imports: [BookModule, SeriesModule],
   controllers: [DevicesController],
-  providers: [DevicesService, LinksService, AcquisitionHealth, MatchedPoints],
-  exports: [AcquisitionHealth, DevicesService, LinksService, MatchedPoints],
+  providers: [DevicesService, LinksService, AcquisitionHealth, MatchedPoints, PointMoves, PointsService],
+  exports: [AcquisitionHealth, DevicesService, LinksService, MatchedPoints, PointsService],
 })
 export class DevicesModule {}

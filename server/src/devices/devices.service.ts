@@ -12,7 +12,6 @@ import type {
 } from '@loka/contract/devices';
 import { hasAddresses, isModbusKind } from '@loka/contract/links';
 import type { Dependent } from '@loka/contract/dependents';
-import type { FormerPoint, PlacedPoint, Point, PointAssignment } from '@loka/contract/points';
 import { Injectable } from '@nestjs/common';
 import { AcquisitionHealth } from './acquisitionHealth.js';
 import { ChangeFeed } from '../live/changeFeed.js';
@@ -21,10 +20,13 @@ import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem, RestsOnIt } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { Dependents } from '../book/dependents.js';
+import { LOCAL_PERSON } from '../audit/person.js';
+import { FittingsBook } from '../book/fittingsBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { LinksService } from './links.service.js';
 import { MatchedPoints, type DevicesChanged } from './matchedPoints.js';
+import { PointsService } from './points.service.js';
 import { PointEntity } from '../book/point.entity.js';
 import { type EntityManager, In, IsNull, Not } from 'typeorm';
 import { DeviceEntity } from '../book/device.entity.js';
@@ -40,6 +42,8 @@ export class DevicesService {
     private readonly corrections: CorrectionBook,
     private readonly installation: InstallationBook,
     private readonly live: LiveReadings,
+    private readonly pointsOf: PointsService,
+    private readonly fittings: FittingsBook,
     private readonly changes: ChangeFeed,
     private readonly resting: Dependents,
   ) {}
@@ -172,11 +176,13 @@ export class DevicesService {
     const mapOf = new Map(devices.map((d) => [d.id, d.mapId]));
     const own = await this.book.devices.findBy({ id: In([...mapOf.keys()]) });
     if (own.length < mapOf.size) throw invalidField('devices', 'One of the devices is not there.');
-    for (const { nodeId } of points) this.refuseUnknownPlace(nodeId);
+    for (const { nodeId } of points) this.pointsOf.refuseUnknownPlace(nodeId);
     await this.changeMaps(own.map((d) => ({ ...d, mapId: mapOf.get(d.id) as number })));
     await this.afterPointsChange();
     // A value that its map has lost in the meantime has no place to be given back.
-    await this.assignEach(points.filter(({ id }) => mapOf.has(this.book.point(id)?.deviceId ?? NaN)));
+    await this.pointsOf.assignEach(
+      points.filter(({ id }) => mapOf.has(this.book.point(id)?.deviceId ?? NaN)),
+    );
   }
 
   /** Gives devices other maps, all or none. */
@@ -268,6 +274,9 @@ export class DevicesService {
       return { result: null, deviceIds: [id] };
     });
     // Only now: from here on nothing of it is taken in any more, not even a request that was under way.
+    const places = pointIds.flatMap((pointId) => this.book.pointEver(pointId)?.nodeId ?? []);
+    const says = `${device.name} was ${removedAt === null ? 'fitted again' : 'taken off'}`;
+    await this.fittings.add(places, 'device', says, LOCAL_PERSON);
     if (removedAt !== null) this.live.forget(pointIds);
   }
 
@@ -276,19 +285,6 @@ export class DevicesService {
       .allPoints()
       .filter((p) => p.deviceId !== null && deviceIds.includes(p.deviceId))
       .map((p) => p.id);
-  }
-
-  points(): Point[] {
-    return this.book.allPoints().map((point) => this.toPoint(point));
-  }
-
-  /** What was read at a place before, newest first: points that were taken off. */
-  formerPoints(nodeId: number): FormerPoint[] {
-    return this.book
-      .formerPoints()
-      .filter((p) => p.nodeId === nodeId && p.definition.access !== 'write')
-      .sort((a, b) => b.removedAt - a.removedAt)
-      .map((point) => ({ ...this.toPoint(point), removedAt: point.removedAt }));
   }
 
   /** Devices that were taken off and whose readings could go on, newest first. */
@@ -305,48 +301,6 @@ export class DevicesService {
       );
       return { id, linkId, mapId, name, unit, topic, removedAt: removedAt as number, circuits };
     });
-  }
-
-  async assign(id: number, assignment: PointAssignment): Promise<Point> {
-    if (!this.book.point(id)) throw notFound('point', id);
-    await this.assignEach([{ id, ...assignment }]);
-    return this.toPoint(this.book.point(id) as KnownPoint);
-  }
-
-  /** Gives points their places: all of them, or none when one cannot be. */
-  async assignEach(placed: readonly PlacedPoint[]): Promise<void> {
-    for (const { id, nodeId } of placed) {
-      if (!this.book.point(id)) throw invalidField('points', `There is no point ${id}.`);
-      this.refuseUnknownPlace(nodeId);
-    }
-    await this.book.pointRows.manager.transaction(async (manager) => {
-      for (const { id, nodeId, phase } of placed)
-        await manager.update(PointEntity, id, { nodeId: nodeId ?? null, phase: phase ?? null });
-    });
-    await this.afterAssignment();
-  }
-
-  /** Gives all points of a device to one place; what was said of their conductors stays. */
-  async assignAll(deviceId: number, nodeId: number | null): Promise<Point[]> {
-    if (!(await this.book.devices.existsBy({ id: deviceId }))) throw notFound('device', deviceId);
-    this.refuseUnknownPlace(nodeId);
-    await this.book.pointRows.update({ deviceId }, { nodeId });
-    await this.afterAssignment();
-    return this.points().filter((p) => p.deviceId === deviceId);
-  }
-
-  private refuseUnknownPlace(nodeId: number | null | undefined): void {
-    if (nodeId != null && !this.installation.node(nodeId))
-      throw invalidField('nodeId', 'That circuit is no longer there.');
-  }
-
-  private async afterAssignment(): Promise<void> {
-    await this.book.reload();
-    this.changes.say('devices', 'installation');
-  }
-
-  private toPoint({ id, deviceId, deviceName, key, definition, nodeId, phase }: KnownPoint): Point {
-    return { id, deviceId, deviceName, key, definition, nodeId, phase, calibrated: this.corrections.has(id) };
   }
 
   private async checkDevice(input: DeviceInput, id: number | null): Promise<void> {

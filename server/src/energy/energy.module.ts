@@ -9,5 +9,6 @@ import { SiteModule } from '../site/site.module.js';
   imports: [BookModule, SeriesModule, SiteModule],
   controllers: [EnergyController],
   providers: [EnergyService],
+  exports: [EnergyService],
 })
 export class EnergyModule {}

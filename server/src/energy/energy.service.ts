@@ -24,6 +24,7 @@ import { counterPointsOf, powerPointsOf } from '../book/nodePoints.js';
 import { Counters } from '../series/counters.js';
 import { SlotReader, type Blocks } from '../series/slotReader.js';
 import { VerdictBook } from '../series/verdictBook.js';
+import { WiringBook } from '../book/wiringBook.js';
 import { SiteService } from '../site/site.service.js';
 
 /** What may flow out of a place before a counter of what flows in does not tell all: this share of it, and this much, Wh. */
@@ -58,6 +59,7 @@ export class EnergyService {
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     private readonly sites: SiteService,
+    private readonly wiring: WiringBook,
   ) {}
 
   /** Energy of every place over [from, to), with what its other source says. */
@@ -76,18 +78,25 @@ export class EnergyService {
         source,
         ...told(source),
         other: source !== null && isKnown(both[other]?.net) ? { source: other, ...told(other) } : null,
+        uncertainSince: this.uncertainSince(node.id, from, to),
       };
     });
   }
 
-  /** Energy of every place by quarter, hour, day or month of the site's calendar. */
-  async calendar(from: number, to: number, step: CalendarStep): Promise<EnergyCalendar> {
+  private uncertainSince(nodeId: number, from: number, to: number): number | null {
+    const since = this.wiring.fault(nodeId)?.since;
+    return since === undefined || since >= to ? null : Math.max(since, from);
+  }
+
+  /** Energy of every place by quarter, hour, day or month of the site's calendar. @param only of that place alone */
+  async calendar(from: number, to: number, step: CalendarStep, only?: number): Promise<EnergyCalendar> {
     const { timeZone } = await this.sites.require();
     const inside = calendarBorders(timeZone, from, to, step).filter((t) => t > from && t < to);
     const borders = [from, ...inside, to];
     const now = Date.now();
     const spans = borders.slice(1).map((end, i) => Math.max(0, Math.min(end, now) - (borders[i] as number)));
-    const found = await this.longSources(from, to, borders);
+    const sources = this.sources().filter((s) => only === undefined || s.nodeId === only);
+    const found = await this.longSources(sources, from, to, borders);
     return {
       borders,
       nodes: [...found].flatMap(([nodeId, both]) => {
@@ -124,11 +133,11 @@ export class EnergyService {
    * is not read, wherever the sums of days tell which one that is.
    */
   private async longSources(
+    sources: readonly Sources[],
     from: number,
     to: number,
     borders: readonly number[],
   ): Promise<Map<number, BySource>> {
-    const sources = this.sources();
     const taken = await this.takenByDaySums(
       sources.filter((s) => s.importing.length > 0 && s.power.length > 0),
       from,

@@ -13,6 +13,7 @@ import { AlertsService } from '../alerts/alerts.service.js';
 import { CutOffsService } from '../control/cutOffs.service.js';
 import { SwitchesService } from '../control/switches.service.js';
 import { DeviceBook } from '../book/deviceBook.js';
+import { PointsService } from '../devices/points.service.js';
 import { DevicesService } from '../devices/devices.service.js';
 import { LinksService } from '../devices/links.service.js';
 import { InstallationService } from '../installation/installation.service.js';
@@ -71,11 +72,14 @@ export class SiteImport {
     for (const { ref } of devices)
       for (const point of this.app.get(DeviceBook).allPoints())
         if (point.deviceId === this.id(`device ${ref}`)) this.points.set(`${ref}/${point.key}`, point.id);
-    for (const { point, node, phase } of points)
-      await service.assign(this.point(point), {
+    // Together: what comes to a place is one line of its history a device.
+    await this.app.get(PointsService).assignEach(
+      points.map(({ point, node, phase }) => ({
+        id: this.point(point),
         nodeId: this.id(`node ${node}`),
         phase: (phase ?? null) as Phase | null,
-      });
+      })),
+    );
   }
 
   private async makeVirtualMeters({ virtualMeters = [] }: SiteFile): Promise<void> {

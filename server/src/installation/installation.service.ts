@@ -1,5 +1,6 @@
+import { isReadable } from '@loka/core/points';
 import type { InstallationNode, NodeInput } from '@loka/contract/installation';
-import { feedsIn, jobDone, mayHangBelow } from '@loka/core/installation';
+import { feedsIn, jobDone, linesIn, mayHangBelow, phasesIn } from '@loka/core/installation';
 import { quantityInfo } from '@loka/core/quantities';
 import { isFresh, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
@@ -13,6 +14,7 @@ import { LiveReadings } from '../live/liveReadings.js';
 import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SampleStore } from '../series/sampleStore.js';
+import { SiteService } from '../site/site.service.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { InstallationNodeEntity } from '../book/installationNode.entity.js';
 import { currentPointsOf, powerPointsOf } from '../book/nodePoints.js';
@@ -30,6 +32,7 @@ export class InstallationService {
     private readonly store: SampleStore,
     private readonly derived: DerivedPoints,
     private readonly changes: ChangeFeed,
+    private readonly sites: SiteService,
   ) {}
 
   list(): InstallationNode[] {
@@ -43,6 +46,7 @@ export class InstallationService {
   }
 
   async create(input: NodeInput): Promise<InstallationNodeEntity> {
+    await this.checkLines(input);
     this.check(input);
     const position = 1 + Math.max(0, ...this.tree.all().map((n) => n.position));
     const node = await this.tree.rows.save({ ...plain(input), version: 1, position });
@@ -54,6 +58,7 @@ export class InstallationService {
     if (!before) throw notFound('place in the installation', id);
     if (before.kind !== input.kind || before.parentId !== (input.parentId ?? null))
       throw invalidField('parentId', 'It stays where it is; make a new one where it should be.');
+    await this.checkLines(input);
     return this.after(
       await this.tree.rows.manager.transaction((tables) =>
         changeVersioned(tables, InstallationNodeEntity, { id }, plain(input), {
@@ -77,6 +82,12 @@ export class InstallationService {
     await this.tree.rows.delete(id);
     await this.devices.reload();
     await this.after(node);
+  }
+
+  private async checkLines({ phases }: NodeInput): Promise<void> {
+    const system = (await this.sites.get())?.supplySystem ?? 'three-phase';
+    if (!(phasesIn(system) as readonly string[]).includes(phases))
+      throw invalidField('phases', `This supply has the lines ${linesIn(system).join(' and ')}.`);
   }
 
   private check(input: NodeInput): void {
@@ -109,7 +120,7 @@ export class InstallationService {
     const now = Date.now();
     // A relay switches the circuit but does not measure it.
     const read = points.filter(
-      (p) => p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind !== 'state',
+      (p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind !== 'state',
     );
     const fresh = (p: KnownPoint, t: number | null | undefined) =>
       t !== null && t !== undefined && isFresh(t, now, p.definition.intervalMs);
@@ -127,6 +138,7 @@ export class InstallationService {
       ),
       switchId: this.switches.ofNode(node.id)?.id ?? null,
       wiringFault: this.wiring.fault(node.id)?.says ?? null,
+      wiringFaultSince: this.wiring.fault(node.id)?.since ?? null,
       job: jobDone({
         verified: this.wiring.isVerified(node.id),
         points: read.length,

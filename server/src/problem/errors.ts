@@ -39,7 +39,11 @@ export const PROBLEM_STATUS = {
   'nothing-measured': 409,
   /** What was read wrongly has been decided on; or its transducer was changed meanwhile. */
   'done-already': 409,
+  /** A correction would reach back over a change of what it was found on; to be said that it does all the same. */
+  'across-change': 409,
   'changed-between': 409,
+  /** It looks odd; to be said that it is meant. */
+  doubtful: 409,
   'no-site': 409,
   /** Only a link by which somebody pushes has a token. */
   'no-push-link': 409,

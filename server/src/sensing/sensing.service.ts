@@ -1,11 +1,22 @@
 import type { SensingInput, SensingVersion } from '@loka/contract/sensing';
-import { isSensed, SensingError, sensingLine } from '@loka/core/sensing';
-import { isIdentity } from '@loka/core/series';
+import {
+  isSensed,
+  PLAIN_SENSING,
+  saturatesAt,
+  SensingError,
+  sensingInWords,
+  sensingLine,
+  type Sensing,
+} from '@loka/core/sensing';
+import { applyLine, isIdentity } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In } from 'typeorm';
+import { LOCAL_PERSON } from '../audit/person.js';
+import { FittingsBook } from '../book/fittingsBook.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
+import { LiveReadings } from '../live/liveReadings.js';
 import { invalidField, notFound } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { LineBook } from '../series/lineBook.js';
@@ -21,6 +32,8 @@ export class SensingService {
     private readonly corrections: CorrectionBook,
     private readonly lines: LineBook,
     private readonly rebuilds: RebuildsService,
+    private readonly fittings: FittingsBook,
+    private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -56,11 +69,15 @@ export class SensingService {
               ? `“${point.definition.name}” is no voltage: a transformer of voltages says nothing of it.`
               : `“${point.definition.name}” does not go through a current transformer: turns and ratio say nothing of it.`,
           );
+        const isNewest = this.corrections.sensingsOf(id).every((s) => s.validFrom <= validFrom);
+        // What is read now says nothing of a transducer that is there no more.
+        if (isNewest) this.refuseTooSmall(id, full);
       }
     } catch (error) {
       if (error instanceof SensingError) throw invalidField(error.field, `${capital(error.message)}.`);
       throw error;
     }
+    const kind = this.changesReadings(pointIds, validFrom, full) ? 'transducer' : 'described';
     const plan = await this.db.transaction(async (tables) => {
       await tables.upsert(
         SensingEntity,
@@ -70,8 +87,33 @@ export class SensingService {
       const moved = pointIds.flatMap((id) => [id, ...this.lines.totalsWith(id)]);
       return this.rebuilds.plan(tables, moved, validFrom, { own: false });
     });
+    await this.fittings.add(this.placesOf(pointIds), kind, sensingInWords(full), who, validFrom);
     await this.after('Virtual meters brought up to date', plan);
     return pointIds.flatMap((id) => this.list(id).filter((v) => v.validFrom === validFrom));
+  }
+
+  /** Whether readings are something else with it than they were before: what is only described changes none. */
+  private changesReadings(pointIds: readonly number[], validFrom: number, sensing: Sensing): boolean {
+    const line = sensingLine(sensing);
+    return pointIds.some((id) => {
+      const before = this.corrections.sensingsOf(id).findLast((s) => s.validFrom <= validFrom);
+      const { gain, offset } = sensingLine(before ?? PLAIN_SENSING);
+      return gain !== line.gain || offset !== line.offset;
+    });
+  }
+
+  /** What is read now cannot come of a transducer that ends below it: its rating is another, often the secondary's. */
+  private refuseTooSmall(pointId: number, sensing: Sensing): void {
+    const upTo = saturatesAt(sensing);
+    const reading = this.live.get(pointId);
+    if (upTo === null || reading?.raw == null || this.book.point(pointId)?.definition.quantity !== 'current')
+      return;
+    const amperes = Math.abs(applyLine(sensingLine(sensing), reading.raw));
+    if (amperes > upTo)
+      throw invalidField(
+        'ratedCurrent',
+        `It would read ${amperes.toPrecision(3)} A now, and a transducer of ${sensing.ratedCurrent} A ends at ${upTo.toPrecision(3)} A. Its rating is the primary current that is printed on it; a ratio that the device applies already is 1 here.`,
+      );
   }
 
   /** Takes a version back: what held before it holds again. */
@@ -84,7 +126,14 @@ export class SensingService {
       const moved = rows.flatMap((r) => [r.pointId, ...this.lines.totalsWith(r.pointId)]);
       return this.rebuilds.plan(tables, moved, from, { own: false });
     });
+    const from = Math.min(...rows.map((r) => r.validFrom));
+    const places = this.placesOf(rows.map((r) => r.pointId));
+    await this.fittings.add(places, 'transducer', 'Taken back: as it was before', LOCAL_PERSON, from);
     await this.after('Virtual meters brought back to what they were', plan);
+  }
+
+  private placesOf(pointIds: readonly number[]): number[] {
+    return pointIds.flatMap((id) => this.book.point(id)?.nodeId ?? []);
   }
 
   private async after(title: string, plan: Awaited<ReturnType<RebuildsService['plan']>>): Promise<void> {

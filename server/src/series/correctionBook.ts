@@ -13,6 +13,7 @@ export class CorrectionBook implements OnModuleInit {
   private readonly newest = new Newest();
   private corrections = new Map<number, CorrectionEntity[]>();
   private sensings = new Map<number, SensingEntity[]>();
+  private calibratedAt = new Map<number, number>();
 
   constructor(
     @InjectRepository(CorrectionEntity) readonly rows: Repository<CorrectionEntity>,
@@ -32,10 +33,12 @@ export class CorrectionBook implements OnModuleInit {
             order: { validFrom: 'ASC', id: 'ASC' },
           }),
           this.sensingRows.find({ order: { validFrom: 'ASC' } }),
+          this.rows.query('SELECT id, madeAt FROM calibrations') as Promise<{ id: number; madeAt: number }[]>,
         ]),
-      ([corrections, sensings]) => {
+      ([corrections, sensings, calibrations]) => {
         this.corrections = groupByPoint(corrections);
         this.sensings = groupByPoint(sensings);
+        this.calibratedAt = new Map(calibrations.map((c) => [c.id, Number(c.madeAt)]));
         this.reloaded.next();
       },
     );
@@ -48,6 +51,11 @@ export class CorrectionBook implements OnModuleInit {
 
   correctionsOf(pointId: number): readonly CorrectionEntity[] {
     return this.corrections.get(pointId) ?? [];
+  }
+
+  /** When the calibration behind a correction was made, which may be later than that from which on it holds; UTC ms. */
+  madeAt({ calibrationId, validFrom }: CorrectionEntity): number {
+    return this.calibratedAt.get(calibrationId) ?? validFrom;
   }
 
   sensingsOf(pointId: number): readonly SensingEntity[] {

@@ -1,8 +1,25 @@
-import { sensingLine } from '@loka/core/sensing';
+import { AsyncLocalStorage } from 'node:async_hooks';
+import { saturatesAt, sensingLine } from '@loka/core/sensing';
 import { applyLine, chainLines, isIdentity, lineAt, type Line, type LineFrom } from '@loka/core/series';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { CorrectionBook } from './correctionBook.js';
+
+/** What turns raw values into readings, by point. */
+interface Arranged {
+  lines: Map<number, LineFrom[]>;
+  sensed: Map<number, LineFrom[]>;
+  /** Lines of a meter that move its total. */
+  parts: Map<number, number[]>;
+  ends: Map<number, { validFrom: number; upTo: number | null }[]>;
+}
+
+const NOTHING_ARRANGED: Arranged = {
+  lines: new Map(),
+  sensed: new Map(),
+  parts: new Map(),
+  ends: new Map(),
+};
 
 /** Quantities of which a meter's total is the sum of its lines. */
 const ADDED = new Set(['active-power', 'reactive-power', 'apparent-power']);
@@ -14,9 +31,9 @@ const NOTHING: readonly LineFrom[] = [];
  */
 @Injectable()
 export class LineBook implements OnModuleInit {
-  private lines = new Map<number, LineFrom[]>();
-  private sensed = new Map<number, LineFrom[]>();
-  private parts = new Map<number, number[]>();
+  private inForce: Arranged = NOTHING_ARRANGED;
+  /** What is supposed to hold, for whoever asks what would be if it did. */
+  private readonly supposed = new AsyncLocalStorage<Arranged>();
 
   constructor(
     private readonly corrections: CorrectionBook,
@@ -24,29 +41,53 @@ export class LineBook implements OnModuleInit {
   ) {}
 
   onModuleInit(): void {
-    this.corrections.reloaded.subscribe(() => this.arrange());
-    this.devices.reloaded.subscribe(() => this.arrange());
-    this.arrange();
+    const arrange = () => (this.inForce = this.arrange(new Map()));
+    this.corrections.reloaded.subscribe(arrange);
+    this.devices.reloaded.subscribe(arrange);
+    arrange();
+  }
+
+  private get now(): Arranged {
+    return this.supposed.getStore() ?? this.inForce;
+  }
+
+  /**
+   * Does something as if these corrections held, each from its instant on and instead of what holds from then on. Nobody
+   * else sees them.
+   */
+  suppose<T>(corrections: ReadonlyMap<number, LineFrom>, work: () => Promise<T>): Promise<T> {
+    return this.supposed.run(this.arrange(corrections), work);
   }
 
   /** The lines of a point, sensing and correction in one, by the instant from which they hold. */
   linesOf(pointId: number): readonly LineFrom[] {
-    return this.lines.get(pointId) ?? NOTHING;
+    return this.now.lines.get(pointId) ?? NOTHING;
   }
 
   /** Sensing alone: what a calibration starts from. */
   sensingAt(pointId: number, t: number): Line {
-    return lineAt(this.sensed.get(pointId) ?? NOTHING, t);
+    return lineAt(this.now.sensed.get(pointId) ?? NOTHING, t);
+  }
+
+  /** Whether any transducer is known with the end of its range. */
+  get knowsEnds(): boolean {
+    return this.now.ends.size > 0;
+  }
+
+  /** Whether a raw current that was read at t is at the end of its transducer's range. */
+  isSaturated(pointId: number, t: number, raw: number): boolean {
+    const upTo = this.now.ends.get(pointId)?.findLast((e) => e.validFrom <= t)?.upTo ?? null;
+    return upTo !== null && Math.abs(applyLine(this.sensingAt(pointId, t), raw)) > upTo;
   }
 
   /** The lines of a meter that move its total, where one of them is corrected and the total is not. */
   partsOf(pointId: number): readonly number[] {
-    return this.parts.get(pointId) ?? [];
+    return this.now.parts.get(pointId) ?? [];
   }
 
   /** Whether the readings of a point differ from what its device says. */
   isCorrected(pointId: number): boolean {
-    return this.lines.has(pointId) || this.parts.has(pointId);
+    return this.now.lines.has(pointId) || this.now.parts.has(pointId);
   }
 
   /**
@@ -54,9 +95,9 @@ export class LineBook implements OnModuleInit {
    * @param rawOf the raw value of another point at that instant, null where there is none
    */
   correct(pointId: number, t: number, raw: number, rawOf: (pointId: number) => number | null): number {
-    const lines = this.lines.get(pointId);
+    const lines = this.now.lines.get(pointId);
     let value = lines ? applyLine(lineAt(lines, t), raw) : raw;
-    for (const id of this.parts.get(pointId) ?? []) {
+    for (const id of this.now.parts.get(pointId) ?? []) {
       const part = rawOf(id);
       if (part !== null) value += applyLine(lineAt(this.linesOf(id), t), part) - part;
     }
@@ -67,34 +108,42 @@ export class LineBook implements OnModuleInit {
   totalsWith(pointId: number): number[] {
     const all = this.devices.allPoints();
     return all
-      .filter((p) => !this.lines.has(p.id) && linesOfTotal(p, all).includes(pointId))
+      .filter((p) => !this.now.lines.has(p.id) && linesOfTotal(p, all).includes(pointId))
       .map((p) => p.id);
   }
 
-  private arrange(): void {
-    const lines = new Map<number, LineFrom[]>();
-    const sensed = new Map<number, LineFrom[]>();
-    for (const id of this.corrections.touched()) {
+  private arrange(supposed: ReadonlyMap<number, LineFrom>): Arranged {
+    const lines: Arranged['lines'] = new Map();
+    const sensed: Arranged['sensed'] = new Map();
+    const ends: Arranged['ends'] = new Map();
+    for (const id of new Set([...this.corrections.touched(), ...supposed.keys()])) {
       const sensing = this.corrections
         .sensingsOf(id)
         .map((s): LineFrom => ({ validFrom: s.validFrom, ...sensingLine(s) }));
       if (sensing.length > 0) sensed.set(id, sensing);
-      const correction = this.corrections
+      const own = this.corrections
+        .sensingsOf(id)
+        .map((s) => ({ validFrom: s.validFrom, upTo: saturatesAt(s) }));
+      if (this.devices.point(id)?.definition.quantity === 'current' && own.some((e) => e.upTo !== null))
+        ends.set(id, own);
+      const instead = supposed.get(id);
+      const kept = this.corrections
         .correctionsOf(id)
+        .filter((c) => instead === undefined || c.validFrom < instead.validFrom)
         .map(({ validFrom, gain, offset }): LineFrom => ({ validFrom, gain, offset }));
+      const correction = instead === undefined ? kept : [...kept, instead];
       const chain = chainLines(sensing, correction);
       // A transducer that is only described changes nothing.
       if (!chain.every(isIdentity)) lines.set(id, chain);
     }
-    this.lines = lines;
-    this.sensed = sensed;
-    this.parts = new Map();
+    const parts: Arranged['parts'] = new Map();
     const all = [...this.devices.allPoints(), ...this.devices.formerPoints()];
     for (const point of all) {
       if (lines.has(point.id)) continue;
       const own = linesOfTotal(point, all).filter((id) => lines.has(id));
-      if (own.length > 0) this.parts.set(point.id, own);
+      if (own.length > 0) parts.set(point.id, own);
     }
+    return { lines, sensed, parts, ends };
   }
 }
 

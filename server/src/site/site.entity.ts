@@ -1,3 +1,4 @@
+import type { SupplySystem } from '@loka/core/installation';
 import type { ConductorScheme } from '@loka/contract/site';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 
@@ -17,6 +18,9 @@ export class SiteEntity {
 
   @Column('int')
   frequency!: number;
+
+  @Column('varchar')
+  supplySystem!: SupplySystem;
 
   @Column('varchar')
   conductorScheme!: ConductorScheme;

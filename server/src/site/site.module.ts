@@ -1,11 +1,12 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { BookModule } from '../book/book.module.js';
 import { SiteController } from './site.controller.js';
 import { SiteEntity } from './site.entity.js';
 import { SiteService } from './site.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([SiteEntity])],
+  imports: [BookModule, TypeOrmModule.forFeature([SiteEntity])],
   controllers: [SiteController],
   providers: [SiteService],
   exports: [SiteService],

@@ -1,10 +1,12 @@
 import type { SiteInput } from '@loka/contract/site';
+import { linesIn, phasesIn, type SupplySystem } from '@loka/core/installation';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
+import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { changeVersioned } from '../book/versioned.js';
-import { Problem } from '../problem/errors.js';
+import { invalidField, Problem } from '../problem/errors.js';
 import { SiteEntity } from './site.entity.js';
 
 /** The one site that this Loka keeps; null until the first question has been answered. */
@@ -12,6 +14,7 @@ import { SiteEntity } from './site.entity.js';
 export class SiteService {
   constructor(
     @InjectRepository(SiteEntity) private readonly sites: Repository<SiteEntity>,
+    private readonly tree: InstallationBook,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -28,6 +31,7 @@ export class SiteService {
 
   async save(input: SiteInput): Promise<SiteEntity> {
     const before = await this.get();
+    this.checkLines(input.supplySystem);
     const site = before
       ? await this.sites.manager.transaction((tables) =>
           changeVersioned(tables, SiteEntity, { id: before.id }, input, { what: 'site' }),
@@ -35,5 +39,16 @@ export class SiteService {
       : await this.sites.save({ ...input, version: 1 });
     this.changes.say('site');
     return site;
+  }
+
+  /** A supply loses no line on which something hangs. */
+  private checkLines(system: SupplySystem): void {
+    const possible = phasesIn(system) as readonly string[];
+    const other = this.tree.all().find((node) => !possible.includes(node.phases));
+    if (other)
+      throw invalidField(
+        'supplySystem',
+        `“${other.name}” is on ${other.phases}; such a supply has ${linesIn(system).join(' and ')}.`,
+      );
   }
 }

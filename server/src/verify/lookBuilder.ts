@@ -1,6 +1,7 @@
 import { feedsIn } from '@loka/core/installation';
 import { reachOf } from '@loka/core/sensing';
 import {
+  sumOfTraces,
   type Circuit,
   type Line,
   type Look,
@@ -17,6 +18,7 @@ import { powerPointsOf } from '../book/nodePoints.js';
 import { SwitchBook } from '../book/switchBook.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { SiteService } from '../site/site.service.js';
+import { dcCurrentOf, DeviceLook, ofDcAlone } from './deviceLook.js';
 import { linesOf, metersAt, meteredBy, type PlaceMeter } from './metered.js';
 import { RecentReadings } from './recentReadings.js';
 
@@ -30,6 +32,7 @@ export class LookBuilder {
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     private readonly switches: SwitchBook,
+    private readonly device: DeviceLook,
     private readonly corrections: CorrectionBook,
     private readonly recent: RecentReadings,
     private readonly sites: SiteService,
@@ -40,23 +43,35 @@ export class LookBuilder {
     return this.tree.all().filter((node) => metersAt(this.pointsOf(node.id)).length > 0);
   }
 
+  /** The device from which a place is read; null where nothing measures it. */
+  deviceAt(nodeId: number): number | null {
+    const points = this.pointsOf(nodeId);
+    return metersAt(points)[0]?.deviceId ?? dcCurrentOf(points)?.deviceId ?? null;
+  }
+
   /**
    * What a diagnosis of a place looks at; null where nothing measures it.
    * @param from only readings after this instant; @param asked loads that were found to have been switched
    */
   async of(nodeId: number, from: number, asked: readonly Switching[] = []): Promise<Look | null> {
     const node = this.tree.node(nodeId);
-    const [meter, ...more] = node ? metersAt(this.pointsOf(nodeId)) : [];
+    const points = this.pointsOf(nodeId);
+    const [measuring, ...more] = node ? metersAt(points) : [];
+    const meter = measuring ?? ofDcAlone(points);
     if (!node || !meter) return null;
     const site = await this.sites.require();
     const read = (place: InstallationNodeEntity, by: PlaceMeter): Metered => this.read(place, by, from);
-    const up = this.ancestorsOf(node);
+    const up = this.tree.above(node.id);
     const below = this.nearestBelow(node.id);
     const kin = new Set([node.id, ...up.map((n) => n.id), ...this.allBelow(node.id).map((n) => n.id)]);
     const others = this.measured().filter((n) => !kin.has(n.id) && !this.isFeeding(n));
     const relay = this.relayOf(node, from);
     return {
-      circuit: this.circuitOf(node, { nominalVoltage: site.nominalVoltage, frequency: site.frequency }),
+      circuit: this.circuitOf(node, {
+        nominalVoltage: site.nominalVoltage,
+        frequency: site.frequency,
+        system: site.supplySystem,
+      }),
       own: read(node, meter),
       above: this.aboveOf(node, up, from),
       others: others.map((n) => read(n, metersAt(this.pointsOf(n.id))[0] as PlaceMeter)),
@@ -69,6 +84,9 @@ export class LookBuilder {
       ],
       offSpans: relay.offSpans,
       frequency: this.frequencyOf([node, ...up], from),
+      settings: this.device.settingsOf(node.id, meter),
+      dc: this.device.dcOf(node.id, from),
+      unused: this.device.unusedOf(meter.deviceId, from),
     };
   }
 
@@ -82,7 +100,7 @@ export class LookBuilder {
 
   private circuitOf(
     node: InstallationNodeEntity,
-    site: Pick<Circuit, 'nominalVoltage' | 'frequency'>,
+    site: Pick<Circuit, 'nominalVoltage' | 'frequency' | 'system'>,
   ): Circuit {
     const points = this.pointsOf(node.id);
     return {
@@ -110,7 +128,7 @@ export class LookBuilder {
   }
 
   private read(node: InstallationNodeEntity, meter: PlaceMeter, from: number): Metered {
-    const path = [node, ...this.ancestorsOf(node)];
+    const path = [node, ...this.tree.above(node.id)];
     return meteredBy(meter, node, {
       trace: (point) => this.recent.trace(point.id, from),
       voltageOf: (line) => this.voltageNear(path, line, from),
@@ -130,7 +148,7 @@ export class LookBuilder {
     const traces = feeding.flatMap((n) =>
       powerPointsOf(this.pointsOf(n.id)).map((p) => this.recent.trace(p.id, from)),
     );
-    return feeding.length === 0 ? above : { ...above, fed: sumOf(traces, -1) };
+    return feeding.length === 0 ? above : { ...above, fed: sumOfTraces(traces, -1) };
   }
 
   private voltageNear(path: readonly InstallationNodeEntity[], line: Line, from: number): Trace | null {
@@ -186,11 +204,6 @@ export class LookBuilder {
     return this.book.allPoints().filter((p) => p.nodeId === nodeId);
   }
 
-  private ancestorsOf(node: InstallationNodeEntity): InstallationNodeEntity[] {
-    const parent = node.parentId === null ? undefined : this.tree.node(node.parentId);
-    return parent ? [parent, ...this.ancestorsOf(parent)] : [];
-  }
-
   private allBelow(nodeId: number): InstallationNodeEntity[] {
     return this.tree.childrenOf(nodeId).flatMap((child) => [child, ...this.allBelow(child.id)]);
   }
@@ -210,22 +223,3 @@ const isFeeding = (node: InstallationNodeEntity, points: readonly KnownPoint[]):
     node,
     points.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
   );
-
-/** Traces added up on the instants of the first, each other one as it was last; null where one has nothing. */
-function sumOf(traces: readonly Trace[], factor: number): Trace | null {
-  const [first, ...others] = traces;
-  if (!first || traces.some((trace) => trace.v.length === 0)) return null;
-  const at = others.map(() => 0);
-  return {
-    t: first.t,
-    v: first.t.map((t, i) =>
-      others.reduce(
-        (sum, other, k) => {
-          while ((other.t[(at[k] as number) + 1] ?? Infinity) <= t) (at[k] as number)++;
-          return sum + factor * (other.v[at[k] as number] as number);
-        },
-        factor * (first.v[i] as number),
-      ),
-    ),
-  };
-}

@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import { isFormula } from '@loka/core/definitions';
 import type { Quantity } from '@loka/core/quantities';
 import { LINES, type Channel, type Line, type Metered, type Trace } from '@loka/core/verify';
@@ -16,7 +17,7 @@ const MEASURES = new Set<Quantity>(['current', 'active-power']);
 
 /** The meters at a place: the one from which its power comes first. Virtual meters and relays measure nothing. */
 export function metersAt(points: readonly KnownPoint[]): PlaceMeter[] {
-  const read = points.filter((p) => p.definition.access !== 'write' && !isFormula(p.definition));
+  const read = points.filter((p) => isReadable(p.definition) && !isFormula(p.definition));
   const ids = new Set(
     read
       .filter((p) => MEASURES.has(p.definition.quantity) && p.phase !== 'DC' && p.deviceId !== null)

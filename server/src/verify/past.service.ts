@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { MendedInput, PastProposed, PastWay, VerificationRecord } from '@loka/contract/verify';
 import { PLAIN_SENSING, type Sensing } from '@loka/core/sensing';
 import { HOUR } from '@loka/core/series';
@@ -6,6 +7,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { FittingsBook } from '../book/fittingsBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { counterPointsOf, powerPointsOf } from '../book/nodePoints.js';
 import { ChangeFeed } from '../live/changeFeed.js';
@@ -40,6 +42,7 @@ export class PastService {
     private readonly judgements: JudgementsService,
     private readonly readings: ReadingsService,
     private readonly reader: ReadingsReader,
+    private readonly fittings: FittingsBook,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -77,6 +80,7 @@ export class PastService {
     if (way === 'strike') await this.strike(nodeId, since, until, record.who);
     record.past = DONE[way];
     await this.rows.save(record);
+    await this.fittings.add([nodeId], 'put-right', DONE[way], record.who, until);
     this.changes.say('verifications', 'installation', 'history');
   }
 
@@ -173,7 +177,7 @@ export class PastService {
 
   private pointsOf(nodeId: number): KnownPoint[] {
     if (!this.tree.node(nodeId)) throw notFound('place in the installation', nodeId);
-    return this.book.allPoints().filter((p) => p.nodeId === nodeId && p.definition.access !== 'write');
+    return this.book.allPoints().filter((p) => p.nodeId === nodeId && isReadable(p.definition));
   }
 }
 
@@ -214,5 +218,8 @@ const plain = (sensing: Sensing): Sensing => ({
 function putRight(sensing: Sensing, fault: Fault): Sensing {
   if (fault.kind === 'reversed') return { ...sensing, reversed: !sensing.reversed };
   const factor = fault.factor ?? 1;
-  return { ...sensing, ratio: sensing.ratio / (usualFactor(factor, 0.15) ?? factor) };
+  return {
+    ...sensing,
+    ratio: sensing.ratio / (fault.exact ? factor : (usualFactor(factor, 0.15) ?? factor)),
+  };
 }

@@ -109,18 +109,20 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     return this.keep(test);
   }
 
-  /** Leaves the present step out. */
-  async skip(nodeId: number): Promise<StepTest> {
+  /** Leaves the present step out. @param meant the step that was shown; nothing is done when another one is present by now */
+  async skip(nodeId: number, meant?: number): Promise<StepTest> {
     const { test, step } = this.under(nodeId);
+    if (meant !== undefined && test.steps[meant] !== step) return test;
     step.found = 'skipped';
     return this.goOn(test);
   }
 
-  /** What was found last was another load: it is looked for again. */
-  async notThis(nodeId: number): Promise<StepTest> {
+  /** What was found last was another load: it is looked for again. @param meant the step that was shown as found */
+  async notThis(nodeId: number, meant?: number): Promise<StepTest> {
     const test = this.open.get(nodeId);
     const index = test?.steps.findLastIndex((s) => s.found !== null && s.found !== 'skipped') ?? -1;
     if (!test || index < 0) throw new Problem('nothing-found', 'Nothing has been found yet.');
+    if (meant !== undefined && meant !== index) return test;
     const wrong = test.steps[index] as StepAsked;
     if (wrong.found !== null && wrong.found !== 'skipped') this.forget(nodeId, wrong.found.t);
     for (const step of test.steps.slice(index)) Object.assign(step, { found: null, askedAt: null });

@@ -13,6 +13,7 @@ import {
 import { Injectable, OnApplicationBootstrap } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
+import { FittingsBook } from '../book/fittingsBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { WiringBook } from '../book/wiringBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
@@ -43,6 +44,7 @@ export class VerificationsService implements OnApplicationBootstrap {
     private readonly tests: StepTestsService,
     private readonly past: PastService,
     private readonly watch: WiringWatch,
+    private readonly fittings: FittingsBook,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -54,26 +56,29 @@ export class VerificationsService implements OnApplicationBootstrap {
   }
 
   async of(nodeId: number): Promise<Verification> {
-    const { look, diagnosis, from } = await this.lookAt(nodeId);
+    const { look, diagnosis, from, deviceId } = await this.lookAt(nodeId);
     const records = await this.records(nodeId);
     const now = Date.now();
     const readings = readingsNow(look, now);
     const watts = look.own.total ?? look.own.channels[0]?.power ?? null;
     const { tried, events } = diagnosis;
+    const { system } = look.circuit;
     const best = tried?.ways.ways[0];
     return {
       nodeId,
+      deviceId,
       seconds: Math.round((now - Math.max(from, firstOf(look) ?? now)) / 1000),
       checks: diagnosis.checks,
       faults: diagnosis.faults,
-      phasors: phasorsOf(readings),
+      phasors: phasorsOf(readings, undefined, system),
+      nominalVoltage: look.circuit.nominalVoltage,
       readings,
       tried:
         tried && best
           ? {
               readings: tried.readings,
-              asRead: phasorsOf(tried.readings, best),
-              onceRight: phasorsOnceRight(tried.readings, best),
+              asRead: phasorsOf(tried.readings, best, system),
+              onceRight: phasorsOnceRight(tried.readings, best, system),
               ways: tried.ways.ways.map(({ on, turned, off }) => ({ on, turned, off })),
               apart: Number.isFinite(tried.ways.apart) ? tried.ways.apart : null,
             }
@@ -122,17 +127,26 @@ export class VerificationsService implements OnApplicationBootstrap {
   }
 
   /** Diagnoses a place on what was read since it was rewired; what was before says nothing of now. */
-  private async lookAt(nodeId: number): Promise<{ look: Look; diagnosis: Diagnosis; from: number }> {
+  private async lookAt(
+    nodeId: number,
+  ): Promise<{ look: Look; diagnosis: Diagnosis; from: number; deviceId: number }> {
     const node = this.tree.node(nodeId);
     if (!node) throw notFound('place in the installation', nodeId);
     const from = Math.max(Date.now() - WINDOW, this.anew.get(nodeId) ?? 0);
     const look = await this.looks.of(nodeId, from, this.tests.switchings(nodeId, from));
-    if (!look)
+    const deviceId = this.looks.deviceAt(nodeId);
+    if (!look || deviceId === null)
       throw new Problem('nothing-measured', `Nothing measures “${node.name}” yet. Fit a meter first.`);
-    return { look, diagnosis: diagnose(look), from };
+    return { look, diagnosis: diagnose(look), from, deviceId };
   }
 
-  /** After rewiring only what is read from then on counts. */
+  /** Somebody has rewired a place: what was read before says nothing of now. */
+  async rewired(nodeId: number, who: string): Promise<void> {
+    this.lookAnew(nodeId);
+    await this.fittings.add([nodeId], 'rewired', 'Rewired', who);
+  }
+
+  /** Only what is read from now on counts. */
   lookAnew(nodeId: number): void {
     if (!this.tree.node(nodeId)) throw notFound('place in the installation', nodeId);
     this.anew.set(nodeId, Date.now());

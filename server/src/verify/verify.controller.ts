@@ -1,5 +1,6 @@
 import {
   MendedInput,
+  StepMeant,
   StepTestInput,
   VerificationInput,
   type StepTest,
@@ -40,8 +41,8 @@ export class VerifyController {
   /** After rewiring: only what is read from now on counts. */
   @Post('look-anew')
   @HttpCode(204)
-  lookAnew(@Param('nodeId', ParseIntPipe) nodeId: number): void {
-    this.verifications.lookAnew(nodeId);
+  lookAnew(@Param('nodeId', ParseIntPipe) nodeId: number): Promise<void> {
+    return this.verifications.rewired(nodeId, LOCAL_PERSON);
   }
 
   /** Decides what becomes of what was read while a fault stood. */
@@ -68,13 +69,13 @@ export class VerifyController {
   }
 
   @Post('step-test/skip')
-  skip(@Param('nodeId', ParseIntPipe) nodeId: number): Promise<StepTest> {
-    return this.tests.skip(nodeId);
+  skip(@Param('nodeId', ParseIntPipe) nodeId: number, @Body() meant?: StepMeant): Promise<StepTest> {
+    return this.tests.skip(nodeId, meant?.step);
   }
 
   @Post('step-test/not-this')
-  notThis(@Param('nodeId', ParseIntPipe) nodeId: number): Promise<StepTest> {
-    return this.tests.notThis(nodeId);
+  notThis(@Param('nodeId', ParseIntPipe) nodeId: number, @Body() meant?: StepMeant): Promise<StepTest> {
+    return this.tests.notThis(nodeId, meant?.step);
   }
 
   @Delete('step-test')

@@ -6,6 +6,10 @@ import { ControlModule } from '../control/control.module.js';
 import { SensingModule } from '../sensing/sensing.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { SiteModule } from '../site/site.module.js';
+import { OutputsController } from './outputs.controller.js';
+import { OutputsService } from './outputs.service.js';
+import { OutputTrialEntity } from './outputTrial.entity.js';
+import { DeviceLook } from './deviceLook.js';
 import { LookBuilder } from './lookBuilder.js';
 import { PastService } from './past.service.js';
 import { RecentReadings } from './recentReadings.js';
@@ -17,7 +21,7 @@ import { WiringWatch } from './wiringWatch.js';
 
 @Module({
   imports: [
-    TypeOrmModule.forFeature([StepTestEntity, VerificationEntity, WiringFaultEntity]),
+    TypeOrmModule.forFeature([StepTestEntity, VerificationEntity, WiringFaultEntity, OutputTrialEntity]),
     AlertsModule,
     BookModule,
     ControlModule,
@@ -25,7 +29,17 @@ import { WiringWatch } from './wiringWatch.js';
     SeriesModule,
     SiteModule,
   ],
-  controllers: [VerifyController],
-  providers: [RecentReadings, LookBuilder, StepTestsService, PastService, WiringWatch, VerificationsService],
+  controllers: [VerifyController, OutputsController],
+  providers: [
+    RecentReadings,
+    DeviceLook,
+    LookBuilder,
+    StepTestsService,
+    PastService,
+    WiringWatch,
+    VerificationsService,
+    OutputsService,
+  ],
+  exports: [VerificationsService],
 })
 export class VerifyModule {}

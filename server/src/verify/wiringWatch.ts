@@ -16,7 +16,7 @@ const LOOK_EVERY = 2000;
 /** A fault is believed when it is found again after this, ms. */
 const AGAIN_AFTER = 20_000;
 /** Checks of which the background says something: the others need a person. */
-const WATCHED = new Set<Check['kind']>(['alive', 'through', 'clipped', 'phases', 'ratio']);
+const WATCHED = new Set<Check['kind']>(['settings', 'alive', 'through', 'clipped', 'phases', 'ratio']);
 
 /**
  * Verification goes on in the background: place after place is diagnosed. A fault that is found twice is raised and stays
@@ -78,22 +78,41 @@ export class WiringWatch implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   /** Takes what a diagnosis has come to. @param sure without waiting for it to be found again: a person has put it down */
-  async take(nodeId: number, { checks, faults }: Diagnosis, sure = false): Promise<void> {
-    // What has no name is for a person to look into, who is at the bench.
-    const failed =
-      faults.length > 0 || sure ? checks.find((c) => c.verdict === 'fail' && WATCHED.has(c.kind)) : undefined;
+  async take(nodeId: number, diagnosis: Diagnosis, sure = false): Promise<void> {
     const known = this.kinds.get(nodeId);
+    const failed = this.failedOf(diagnosis, sure, known);
     if (failed) {
       const suspected = this.suspected.get(nodeId);
       if (suspected?.kind !== failed.kind)
         this.suspected.set(nodeId, { kind: failed.kind, since: Date.now() });
       const again = suspected?.kind === failed.kind && Date.now() - suspected.since >= AGAIN_AFTER;
-      if ((sure || again) && (known !== failed.kind || this.wiring.fault(nodeId)?.says !== failed.says))
+      if (
+        (sure || again || failed.kind === 'settings') &&
+        (known !== failed.kind || this.wiring.fault(nodeId)?.says !== failed.says)
+      )
         await this.raise(nodeId, failed);
       return;
     }
     this.suspected.delete(nodeId);
-    if (known && checks.some((c) => c.kind === known && c.verdict === 'pass')) await this.clear(nodeId);
+    const check = diagnosis.checks.find((c) => c.kind === known);
+    // What is set can be read at any time: nothing is wrong with it any more once nobody wants it otherwise.
+    const settled =
+      known === 'settings' && (!check || (check.verdict === 'cannot-tell' && check.rests !== ''));
+    if (known && (check?.verdict === 'pass' || settled)) await this.clear(nodeId);
+  }
+
+  /** The failure to be raised: of what the readings tell first, and of what is set in the device where that is all. */
+  private failedOf(
+    { checks, faults }: Diagnosis,
+    sure: boolean,
+    known: Check['kind'] | undefined,
+  ): Check | undefined {
+    const failing = checks.filter((c) => c.verdict === 'fail' && WATCHED.has(c.kind));
+    // What has no name is for a person to look into, who is at the bench.
+    const told = faults.length > 0 || sure ? failing.find((c) => c.kind !== 'settings') : undefined;
+    // One that stands is not forgotten for it.
+    const free = known === undefined || known === 'settings';
+    return told ?? (free ? failing.find((c) => c.kind === 'settings') : undefined);
   }
 
   private async raise(nodeId: number, { kind, says }: Check): Promise<void> {

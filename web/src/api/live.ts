@@ -21,6 +21,9 @@ const PATHS: Record<ChangedTopic, string[]> = {
   doubts: ['/doubts', '/points', '/energy'],
   'virtual-meters': ['/virtual-meters', '/points'],
   searches: ['/searches'],
+  settings: ['/settings'],
+  fittings: ['/fittings'],
+  outputs: ['/outputs'],
   verifications: ['/verifications'],
 };
 

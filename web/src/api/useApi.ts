@@ -1,3 +1,7 @@
+import type { OutputTrial } from '@loka/contract/outputs';
+import type { Fitting } from '@loka/contract/fittings';
+import type { Dependent } from '@loka/contract/dependents';
+import type { DeviceSettingsRead } from '@loka/contract/settings';
 import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { Calibration } from '@loka/contract/calibration';
 import type { CutOffRule, LoadDraw, Switch, SwitchOperation } from '@loka/contract/control';
@@ -75,6 +79,13 @@ export const useCounterRules = (pointId: number | null) =>
   useApi<CounterRulesSeen>(pointId === null ? null : `/points/${pointId}/counter`);
 export const useSensing = (pointId: number | null) =>
   useApi<SensingVersion[]>(pointId === null ? null : `/sensing?point=${pointId}`);
+/** What would no longer work without a device. */
+export const useDependents = (deviceId: number) => useApi<Dependent[]>(`/devices/${deviceId}/dependents`);
+/** What was fitted at a place, and when. */
+export const useFittings = (nodeId: number) => useApi<Fitting[]>(`/fittings?node=${nodeId}`);
+/** The last trial of each output. */
+export const useOutputs = () => useApi<OutputTrial[]>('/outputs');
+export const useSettings = (deviceId: number) => useApi<DeviceSettingsRead>(`/settings/${deviceId}`);
 /** How a place is wired, looked at again every other second. */
 export const useVerification = (nodeId: number) =>
   useApi<Verification>(`/verifications/${nodeId}`, { refreshInterval: 2000, keepPreviousData: true });

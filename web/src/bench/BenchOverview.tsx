@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { isCorrectable } from '../calibration/isCorrectable.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { nodeTitle } from '../shared/nodes.js';
+import { OutputsPanel } from './OutputsPanel.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { Reading } from '../shared/Reading.js';
 import { EmptyState } from '../shared/states.js';
@@ -62,6 +63,7 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
           );
         })}
       </PlainTable>
+      <OutputsPanel nodes={nodes} />
     </div>
   );
 }

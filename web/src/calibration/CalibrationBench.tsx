@@ -1,6 +1,14 @@
 import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
-import { applyCorrection, fitCorrection, percentError, type Fit } from '@loka/core/calibration';
+import {
+  applyCorrection,
+  errorUncertainty,
+  fitCorrection,
+  isExact,
+  percentError,
+  type AccuracyClass,
+  type Fit,
+} from '@loka/core/calibration';
 import { lazy, Suspense, useState } from 'react';
 import { useCalibrations } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
@@ -9,8 +17,9 @@ import { useUnsaved, type Survives } from '../shared/unsaved.js';
 import { CalibrationHistory } from './CalibrationHistory.js';
 import { CapturePanel } from './CapturePanel.js';
 import { ErrorTable } from './ErrorTable.js';
+import { Evidence } from './Evidence.js';
 import { ProposalBar } from './ProposalBar.js';
-import type { JudgedPoint, TakenPoint } from './takenPoint.js';
+import { toCompare, type JudgedPoint, type TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
 
 const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
@@ -34,7 +43,10 @@ export function CalibrationBench({
   const [taken, setTaken] = useState<TakenPoint[]>([]);
   const { data: calibrations = [] } = useCalibrations(point.id);
   const inForce = calibrations.find((c) => !c.superseded) ?? null;
+  const [accuracy, setAccuracy] = useState<AccuracyClass>('1');
   const unit = unitOf(point);
+  // A class of meters and transformers is one of currents.
+  const rated = point.definition.quantity === 'current' ? node.ratedCurrent : null;
   useUnsaved(
     taken.length === 0
       ? null
@@ -46,7 +58,9 @@ export function CalibrationBench({
     ...t,
     asFound: percentError(applyCorrection(inForce, t.capture.mean), t.reference),
     asLeft: fit ? percentError(applyCorrection(fit, t.capture.mean), t.reference) : null,
+    uncertainty: fit ? errorUncertainty(fit, toCompare(t)) : null,
   }));
+  const wantsCheck = fit !== null && taken.length > 1 && isExact(fit, taken.map(toCompare));
   return (
     <>
       <div className={styles.columns}>
@@ -55,7 +69,10 @@ export function CalibrationBench({
             {taken.map((t, i) => (
               <li key={t.from}>
                 <span className={styles.step}>{i + 1}</span>
-                <span>{t.label}</span>
+                <span>
+                  {t.label}
+                  {t.check && <span className="muted"> check</span>}
+                </span>
                 <span>
                   <Measured value={t.capture.mean} unit={unit} /> →{' '}
                   <Measured value={t.reference} unit={unit} />
@@ -80,11 +97,12 @@ export function CalibrationBench({
             node={node}
             points={points}
             number={taken.length + 1}
+            wantsCheck={wantsCheck}
             onTaken={(t) => setTaken([...taken, t])}
           />
           <p className="muted" style={{ marginTop: 8 }}>
-            Zero first, with nothing in the jaws or the load off. Then a known load: two points are enough,
-            more show the curve.
+            Zero first, with nothing in the jaws or the load off. Then a load; then a check point at another
+            one, which shows how good it is.
           </p>
         </div>
         <div>
@@ -106,9 +124,20 @@ export function CalibrationBench({
               points={judged.length > 0 ? judged : (inForce?.points ?? [])}
               unit={unit}
               rated={node.ratedCurrent}
+              accuracy={rated === null ? null : accuracy}
             />
           </Suspense>
           <ErrorTable points={judged} unit={unit} />
+          {fit && point.definition.quantity === 'current' && (
+            <Evidence
+              taken={taken}
+              fit={fit}
+              rated={rated}
+              unit={unit}
+              accuracy={accuracy}
+              onAccuracy={setAccuracy}
+            />
+          )}
           {fault && taken.length > 0 && (
             <p className="danger" role="alert">
               {fault}
@@ -132,7 +161,7 @@ export function CalibrationBench({
 function propose(taken: TakenPoint[]): { fit: Fit | null; fault: string | null } {
   try {
     return {
-      fit: fitCorrection(taken.map((t) => ({ raw: t.capture.mean, reference: t.reference }))),
+      fit: fitCorrection(taken.filter((t) => !t.check).map(toCompare), { turned: true }),
       fault: null,
     };
   } catch (error) {

@@ -1,72 +1,144 @@
+import type { ComparedMeter } from '@loka/contract/calibration';
 import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
-import { isSteady, summariseCapture, type Capture } from '@loka/core/calibration';
-import { currentOfLoad } from '@loka/core/power';
+import {
+  captureOfError,
+  expandedOf,
+  isSteady,
+  standOf,
+  steadySince,
+  summariseCapture,
+  type Capture,
+  type Stand,
+} from '@loka/core/calibration';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
-import TextField from '@mui/material/TextField';
 import { useEffect, useRef, useState } from 'react';
 import { api, inWords } from '../api/client.js';
 import { useReading } from '../api/live.js';
+import { useInstallation, useSite } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { nearestPoint, unitOf } from '../shared/nodes.js';
 import { serverNow } from '../api/clock.js';
-import type { TakenPoint } from './takenPoint.js';
 import { LiveLine } from './LiveLine.js';
+import { BenchFields, InstrumentFields, LoadFields, MeterFields } from './ReferenceFields.js';
+import { referenceOf, type TakenPoint } from './takenPoint.js';
+import { nothingTyped, saidReference, type TypedReference } from './typedReference.js';
 import { useRawTrace } from './useRawTrace.js';
 import styles from './BenchPage.module.css';
 
 const SECONDS = [5, 10, 20, 30];
-type How = 'zero' | 'typed' | 'load';
+/** Readings from which it is told since when it is steady: some devices give ten a second. */
+const LOOKED_AT = 40;
+const STANDS: Record<Stand, string> = {
+  'too-few': 'waiting',
+  falling: 'still falling',
+  rising: 'still rising',
+  moving: 'moving',
+  steady: 'steady',
+};
+const KINDS = {
+  zero: 'Zero',
+  instrument: 'Instrument',
+  load: 'Known load',
+  meter: 'Other meter',
+  bench: 'Test bench',
+} as const;
 
-/** Takes one point: averages the raw reading over some seconds against zero, a typed reference, or a known load. */
+/** Takes one point: averages the raw reading over some seconds against zero, an instrument, a known load, another meter. */
 export function CapturePanel({
   point,
   node,
   points,
   number,
+  wantsCheck,
   onTaken,
 }: {
   point: Point;
   node: InstallationNode;
   points: Point[];
   number: number;
+  /** The fit has as many points as it needs: the next one had better check it. */
+  wantsCheck: boolean;
   onTaken: (point: TakenPoint) => void;
 }) {
-  const [how, setHow] = useState<How>(number === 1 ? 'zero' : 'typed');
-  const [typed, setTyped] = useState('');
-  const [watts, setWatts] = useState('');
-  const [volts, setVolts] = useState<string | null>(null);
-  const [factor, setFactor] = useState('1');
+  const { data } = useSite();
+  const { data: nodes = [] } = useInstallation();
+  const [typed, setTyped] = useState<TypedReference>(() => nothingTyped(data?.site?.nominalVoltage ?? 230));
+  const [check, setCheck] = useState(false);
   const [seconds, setSeconds] = useState(5);
   const [since, setSince] = useState<number | null>(null);
   const [fault, setFault] = useState<string | null>(null);
+  /** A point that was taken while the reading moved, until somebody says what becomes of it. */
+  const [moved, setMoved] = useState<TakenPoint | null>(null);
   const trace = useRawTrace(point.id, 30_000);
   const unit = unitOf(point);
+  const { quantity } = point.definition;
   const voltage = useReading(
     nearestPoint([node], points, node, 'voltage')?.id ?? supplyVoltage(points, point)?.id,
   );
-  const voltsNow = volts ?? (voltage?.v != null ? voltage.v.toFixed(1) : '');
-  const reference = referenceOf(how, { typed, watts, volts: voltsNow, factor });
+  const volts = voltage?.v ?? null;
+  const said = saidReference(typed, quantity, volts);
   const latest = trace.at(-1);
   const recent = trace.length > 0 ? summariseCapture(trace.slice(-8).map((r) => r.v)) : null;
-  const steady = recent !== null && isSteady(recent, 0.02);
-  const current = point.definition.quantity === 'current';
+  const stand = standOf(
+    trace.slice(-8).map((r) => r.v),
+    quantity,
+  );
+  const steadyFor = Math.round(steadySince(thinned(trace, LOOKED_AT), quantity) / 1000);
+  const knowsLoads = quantity === 'current' || quantity === 'active-power';
 
-  useEffect(() => setHow(number === 1 ? 'zero' : 'typed'), [number]);
+  useEffect(
+    // Who enters the errors of a bench goes on with them.
+    () =>
+      setTyped((t) => ({
+        ...t,
+        kind: t.kind === 'bench' && number > 1 ? 'bench' : number === 1 ? 'zero' : 'instrument',
+        shows: '',
+      })),
+    [number],
+  );
+  useEffect(() => setCheck(wantsCheck), [wantsCheck, number]);
 
   const take = async (from: number) => {
+    if ('fault' in said) return setFault(said.fault);
+    if (said.kind === 'bench' && said.error !== undefined) {
+      // Nothing is read for it: the bench has.
+      const capture = captureOfError(said.reference, said.error);
+      onTaken({
+        ...said,
+        label: `Bench ${typed.benchLoad} ${unit}`,
+        from,
+        to: from,
+        capture,
+        kind: 'bench',
+        check,
+      });
+      setTyped({ ...typed, benchLoad: '', benchError: '' });
+      return;
+    }
     try {
       const to = serverNow();
-      const capture = await api<Capture>(`/calibrations/capture?point=${point.id}&from=${from}&to=${to}`);
-      onTaken({
-        label: how === 'zero' ? 'Zero' : how === 'load' ? `${watts} W load` : `Load ${number}`,
+      const span = `from=${from}&to=${to}`;
+      const capture = await api<Capture>(`/calibrations/capture?point=${point.id}&${span}`);
+      const kind = said.kind ?? 'instrument';
+      // A zero has no error in percent, and checks nothing.
+      const taken = {
+        label: labelOf(typed, number),
         from,
         to,
-        reference: reference.value as number,
         capture,
-      });
-      setTyped('');
+        kind,
+        check: check && kind !== 'zero',
+      };
+      const whole: TakenPoint =
+        kind === 'meter'
+          ? { ...said, ...taken, ...(await otherMeter(typed.meterId as number, span)) }
+          : { ...said, ...taken };
+      if (isSteady(capture, quantity)) onTaken(whole);
+      else setMoved(whole);
     } catch (error) {
       setFault(inWords(error));
     }
@@ -85,11 +157,16 @@ export function CapturePanel({
   }, [since, seconds]);
 
   const captured = since === null ? [] : trace.filter((r) => r.t >= since);
+  const fields = { typed, onChange: setTyped, said, unit };
   return (
     <div className={styles.capture}>
       <header>
         <span className="muted">Loka reads, raw</span>
-        {trace.length > 0 && <span className={steady ? 'ok' : 'warn'}>{steady ? 'steady' : 'moving'}</span>}
+        {trace.length > 0 && (
+          <span className={stand === 'steady' ? 'ok' : 'warn'}>
+            {stand === 'steady' && steadyFor > 0 ? `steady for ${steadyFor} s` : STANDS[stand]}
+          </span>
+        )}
       </header>
       <div className={styles.big} role="group" aria-label="Raw reading">
         <Measured value={latest?.v} unit={unit} />
@@ -105,54 +182,28 @@ export function CapturePanel({
         </span>
       )}
       <div className={styles.how} role="group" aria-label="Reference">
-        {(['zero', 'typed', ...(current ? (['load'] as const) : [])] as How[]).map((h) => (
-          <button key={h} type="button" aria-pressed={how === h} onClick={() => setHow(h)}>
-            {h === 'zero' ? 'Zero' : h === 'typed' ? 'Instrument' : 'Known load'}
-          </button>
-        ))}
+        {(Object.keys(KINDS) as (keyof typeof KINDS)[])
+          .filter((kind) => kind !== 'load' || knowsLoads)
+          .map((kind) => (
+            <button
+              key={kind}
+              type="button"
+              aria-pressed={typed.kind === kind}
+              onClick={() => setTyped({ ...typed, kind })}
+            >
+              {KINDS[kind]}
+            </button>
+          ))}
       </div>
-      {how === 'typed' && (
-        <TextField
-          label={`The reference reads, ${unit}`}
-          value={typed}
-          inputMode="decimal"
-          onChange={(e) => setTyped(e.target.value)}
-          error={typed !== '' && reference.fault !== null}
-          helperText={typed !== '' ? (reference.fault ?? ' ') : ' '}
-        />
-      )}
-      {how === 'load' && (
-        <>
-          <div className={styles.reference}>
-            <TextField
-              label="Power, W"
-              value={watts}
-              inputMode="decimal"
-              onChange={(e) => setWatts(e.target.value)}
-            />
-            <TextField
-              label="Voltage, V"
-              value={voltsNow}
-              inputMode="decimal"
-              onChange={(e) => setVolts(e.target.value)}
-            />
-            <TextField
-              label="Power factor"
-              value={factor}
-              inputMode="decimal"
-              onChange={(e) => setFactor(e.target.value)}
-            />
-          </div>
-          <span className={reference.fault && watts !== '' ? 'danger' : 'muted'}>
-            {watts === ''
-              ? 'Type what the load draws.'
-              : (reference.fault ?? (
-                  <>
-                    that is <Measured value={reference.value} unit={unit} />
-                  </>
-                ))}
-          </span>
-        </>
+      {typed.kind === 'instrument' && <InstrumentFields {...fields} />}
+      {typed.kind === 'load' && <LoadFields {...fields} volts={volts} />}
+      {typed.kind === 'bench' && <BenchFields {...fields} />}
+      {typed.kind === 'meter' && <MeterFields {...fields} point={point} points={points} nodes={nodes} />}
+      {!('fault' in said) && Number.isFinite(said.reference) && said.reference !== 0 && (
+        <span className="muted">
+          good to ±
+          <Measured value={expandedOf(referenceOf(said))} unit={unit} /> (95 %)
+        </span>
       )}
       {since !== null && (
         <LinearProgress
@@ -169,17 +220,42 @@ export function CapturePanel({
           {fault}
         </span>
       )}
+      {moved && (
+        <div role="alert">
+          <p className="warn">
+            The reading moved by <Measured value={moved.capture.spread} unit={unit} /> while it was averaged.
+            Wait until it is steady, and take it again.
+          </p>
+          <Button
+            size="small"
+            onClick={() => {
+              setMoved(null);
+              onTaken(moved);
+            }}
+          >
+            Take it all the same
+          </Button>
+        </div>
+      )}
+      {number > 1 && typed.kind !== 'zero' && (
+        <FormControlLabel
+          control={<Checkbox size="small" checked={check} onChange={(e) => setCheck(e.target.checked)} />}
+          label="A check point, outside the fit"
+        />
+      )}
       <div className={styles.actions}>
         {since === null ? (
           <Button
             variant="contained"
-            disabled={reference.value === null || !latest}
+            disabled={'fault' in said || (!latest && typed.kind !== 'bench')}
             onClick={() => {
               setFault(null);
-              setSince(serverNow());
+              setMoved(null);
+              if (typed.kind === 'bench') void take(serverNow());
+              else setSince(serverNow());
             }}
           >
-            {how === 'zero' ? 'Take zero' : 'Take point'}
+            {typed.kind === 'zero' ? 'Take zero' : check && number > 1 ? 'Take check point' : 'Take point'}
           </Button>
         ) : (
           <Button variant="outlined" onClick={() => setSince(null)}>
@@ -205,33 +281,25 @@ export function CapturePanel({
   );
 }
 
+/** What another meter read over the same span. */
+async function otherMeter(pointId: number, span: string) {
+  const { value, own } = await api<ComparedMeter>(`/calibrations/compared?point=${pointId}&${span}`);
+  return { reference: value, own, pointId };
+}
+
+/** At most so many readings of a trace, evenly, the newest among them. */
+function thinned<T>(trace: readonly T[], most: number): T[] {
+  const every = Math.ceil(trace.length / most);
+  return trace.filter((_, i) => (trace.length - 1 - i) % every === 0);
+}
+
+const labelOf = (typed: TypedReference, number: number): string =>
+  typed.kind === 'zero'
+    ? 'Zero'
+    : typed.kind === 'load'
+      ? `${typed.load.trim() || 'Load'} ${typed.watts} W`.slice(0, 60)
+      : `Load ${number}`;
+
 /** The voltage of the same conductor from wherever on the site it is measured. */
 const supplyVoltage = (points: Point[], point: Point): Point | undefined =>
   points.find((p) => p.definition.quantity === 'voltage' && p.phase === point.phase);
-
-function number(text: string): number | null {
-  const value = Number(text.replace(',', '.'));
-  return text.trim() === '' || !Number.isFinite(value) ? null : value;
-}
-
-/** The reference that is meant, or why there is none. */
-function referenceOf(
-  how: How,
-  fields: { typed: string; watts: string; volts: string; factor: string },
-): { value: number | null; fault: string | null } {
-  if (how === 'zero') return { value: 0, fault: null };
-  if (how === 'typed') {
-    const value = number(fields.typed);
-    return value === null
-      ? { value, fault: 'Type the number that the reference shows, for example 11.35.' }
-      : { value, fault: null };
-  }
-  const [watts, volts, factor] = [number(fields.watts), number(fields.volts), number(fields.factor)];
-  if (watts === null || volts === null || factor === null)
-    return { value: null, fault: 'Power, voltage and power factor are numbers.' };
-  try {
-    return { value: currentOfLoad(watts, volts, factor), fault: null };
-  } catch (error) {
-    return { value: null, fault: (error as Error).message };
-  }
-}

@@ -1,3 +1,4 @@
+import type { AccuracyClass } from '@loka/core/calibration';
 import { useMemo } from 'react';
 import { useSheet } from '../theme/useSheet.js';
 import Chart from '../charts/Chart.js';
@@ -8,13 +9,19 @@ export default function ErrorDrawing({
   points,
   unit,
   rated,
+  accuracy,
 }: {
   points: Judged[];
   unit: string;
   rated: number | null;
+  /** The class whose limits are shaded; null for none. */
+  accuracy: AccuracyClass | null;
 }) {
   const { sheet } = useSheet();
-  const option = useMemo(() => errorOption(points, unit, rated, sheet), [points, unit, rated, sheet]);
+  const option = useMemo(
+    () => errorOption(points, unit, { rated, accuracy }, sheet),
+    [points, unit, rated, accuracy, sheet],
+  );
   return (
     <Chart
       option={option}

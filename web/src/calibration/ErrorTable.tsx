@@ -7,10 +7,15 @@ import type { JudgedPoint } from './takenPoint.js';
 export function ErrorTable({ points, unit }: { points: JudgedPoint[]; unit: string }) {
   if (points.length === 0) return null;
   return (
-    <PlainTable head={['Point', 'Raw#', 'Spread#', 'Readings#', 'Reference#', 'As found#', 'As left#']}>
+    <PlainTable
+      head={['Point', 'Raw#', 'Spread#', 'Readings#', 'Reference#', 'As found#', 'As left#', '±, 95 %#']}
+    >
       {points.map((p) => (
         <tr key={p.from}>
-          <td>{p.label}</td>
+          <td>
+            {p.label}
+            {p.check && <span className="muted"> check</span>}
+          </td>
           <td className="number">
             <Measured value={p.capture.mean} unit={unit} />
           </td>
@@ -23,6 +28,9 @@ export function ErrorTable({ points, unit }: { points: JudgedPoint[]; unit: stri
           </td>
           <td className="number measured danger">{p.asFound === null ? '–' : printError(p.asFound)}</td>
           <td className="number measured">{p.asLeft === null ? '–' : printError(p.asLeft)}</td>
+          <td className="number">
+            <Measured value={p.uncertainty} unit={unit} />
+          </td>
         </tr>
       ))}
     </PlainTable>

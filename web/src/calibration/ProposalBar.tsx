@@ -1,20 +1,24 @@
-import type { Calibration } from '@loka/contract/calibration';
+import type { Calibration, CalibrationInput } from '@loka/contract/calibration';
 import type { Point } from '@loka/contract/points';
 import type { Fit } from '@loka/core/calibration';
-import { printAge } from '@loka/core/formats';
 import { fromSiteClock, siteClock, siteDay } from '@loka/core/time';
 import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { api } from '../api/client.js';
+import { api, ApiError } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { serverNow } from '../api/clock.js';
 import type { TakenPoint } from './takenPoint.js';
-import { correctionInWords } from './correctionInWords.js';
+import { PastChange } from './PastChange.js';
+import { correctionInWords, fitInWords } from './correctionInWords.js';
 import styles from './BenchPage.module.css';
 
 type From = 'now' | 'today' | 'beginning' | 'other';
@@ -53,21 +57,34 @@ export function ProposalBar({
         )
       : undefined;
   const validFrom = startOf(from, other, zone);
-  const apply = async () => {
+  const inputFrom = (instant: number): CalibrationInput => ({
+    pointId: point.id,
+    points: taken.map(({ capture: _, own: __, ...said }) => said),
+    validFrom: instant,
+    withPower: withPower && power !== undefined,
+  });
+  /** A change of wiring that the correction would reach back over, while somebody is asked. */
+  const [across, setAcross] = useState<{ says: string; at: number | null } | null>(null);
+  /** What is odd about it, while somebody is asked. */
+  const [doubt, setDoubt] = useState<{ says: string; since: number | null; anyway: boolean } | null>(null);
+  const apply = async (since = validFrom, { anyway = false, meant = false } = {}) => {
     setBusy(true);
     await attempt(async () => {
-      const points_ = taken.map(({ label, from: start, to, reference }) => ({
-        label,
-        from: start,
-        to,
-        reference,
-      }));
       const made = await api<Calibration>('/calibrations', 'POST', {
-        pointId: point.id,
-        points: points_,
-        validFrom: validFrom ?? serverNow(),
-        withPower: withPower && power !== undefined,
+        ...inputFrom(since ?? serverNow()),
+        ...(anyway ? { anyway } : {}),
+        ...(meant ? { meant } : {}),
+      }).catch((error: unknown) => {
+        if (error instanceof ApiError && error.problem.type.endsWith('doubtful')) {
+          setDoubt({ says: error.message, since, anyway });
+          return null;
+        }
+        if (!(error instanceof ApiError && error.problem.type.endsWith('across-change'))) throw error;
+        const at = error.at('validFrom');
+        setAcross({ says: error.message, at: at === undefined ? null : Number(at) });
+        return null;
       });
+      if (made === null) return;
       await mutate(
         (key) =>
           typeof key === 'string' &&
@@ -84,9 +101,7 @@ export function ProposalBar({
     <div className={styles.foot}>
       <div>
         <span>{fit ? 'Correction proposed' : inForce ? 'Correction in force' : 'No correction'}</span>
-        <b className={styles.law}>
-          {fit ? correctionInWords(fit, unit) : inForce ? correctionInWords(inForce, unit) : 'reading = raw'}
-        </b>
+        <b className={styles.law}>{lawOf(fit ?? inForce?.fit ?? null, inForce, unit)}</b>
       </div>
       <div>
         <span>Applies from</span>
@@ -106,22 +121,22 @@ export function ProposalBar({
           />
         )}
       </div>
-      <div>
-        <span>Changes the past</span>
-        {from === 'now'
-          ? 'no'
-          : from === 'beginning'
-            ? 'all readings'
-            : validFrom === null
-              ? 'choose an instant'
-              : `readings of the last ${printAge(serverNow() - validFrom)}`}
-      </div>
+      {from !== 'now' && (
+        <div>
+          <span>Changes the past</span>
+          {validFrom === null ? (
+            'choose an instant'
+          ) : (
+            <PastChange input={fit ? inputFrom(validFrom) : null} />
+          )}
+        </div>
+      )}
       {power && (
         <FormControlLabel
           control={
             <Checkbox size="small" checked={withPower} onChange={(e) => setWithPower(e.target.checked)} />
           }
-          label={`Same gain for ${power.definition.name.toLowerCase()}`}
+          label="Its power as well"
         />
       )}
       <span className={styles.space} />
@@ -137,8 +152,65 @@ export function ProposalBar({
           Apply correction
         </Button>
       </div>
+      {doubt && (
+        <Dialog open onClose={() => setDoubt(null)} maxWidth="xs" fullWidth>
+          <DialogTitle>Is it meant?</DialogTitle>
+          <DialogContent>
+            <p>{doubt.says}</p>
+          </DialogContent>
+          <DialogActions>
+            <Button variant="contained" onClick={() => setDoubt(null)}>
+              Cancel
+            </Button>
+            <Button
+              onClick={() => {
+                setDoubt(null);
+                void apply(doubt.since, { anyway: doubt.anyway, meant: true });
+              }}
+            >
+              Apply it all the same
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
+      {across && (
+        <Dialog open onClose={() => setAcross(null)} maxWidth="xs" fullWidth>
+          <DialogTitle>Reach over a change?</DialogTitle>
+          <DialogContent>
+            <p>{across.says}</p>
+            <p>What was found on one side of it says nothing of the other.</p>
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={() => setAcross(null)}>Cancel</Button>
+            <Button
+              onClick={() => {
+                setAcross(null);
+                void apply(validFrom, { anyway: true });
+              }}
+            >
+              All the same
+            </Button>
+            {across.at !== null && (
+              <Button
+                variant="contained"
+                onClick={() => {
+                  setAcross(null);
+                  void apply(across.at);
+                }}
+              >
+                From {siteClock(zone, across.at, 'd LLL HH:mm')} on
+              </Button>
+            )}
+          </DialogActions>
+        </Dialog>
+      )}
     </div>
   );
+}
+
+function lawOf(fit: Fit | null, inForce: Calibration | null, unit: string): string {
+  if (fit) return fitInWords(fit, unit);
+  return inForce ? correctionInWords(inForce, unit) : 'reading = raw';
 }
 
 function startOf(from: From, other: string, zone: string): number | null {

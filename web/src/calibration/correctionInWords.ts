@@ -1,4 +1,4 @@
-import type { Correction } from '@loka/core/calibration';
+import { coverageOf, type Correction, type Fit } from '@loka/core/calibration';
 
 /** "1.0534 × raw − 0.0022 A" */
 export function correctionInWords(
@@ -6,4 +6,18 @@ export function correctionInWords(
   unit: string,
 ): string {
   return `${gain.toFixed(4)} × raw ${offset < 0 ? '−' : '+'} ${Math.abs(offset).toPrecision(3)} ${unit}`.trim();
+}
+
+/** With its expanded uncertainty: "(1.0534 ± 0.0021) × raw − (0.0022 ± 0.0010) A" */
+export function fitInWords(fit: Fit, unit: string): string {
+  const k = coverageOf(fit);
+  const [gain, offset] = [k * fit.uGain, k * fit.uOffset];
+  if (!(gain > 0) && !(offset > 0)) return correctionInWords(fit, unit);
+  const digits = gain > 0 ? Math.min(6, Math.max(2, 1 - Math.floor(Math.log10(gain)))) : 4;
+  const decimals = offset > 0 ? Math.min(6, Math.max(0, 1 - Math.floor(Math.log10(offset)))) : 4;
+  const first = gain > 0 ? `(${fit.gain.toFixed(digits)} ± ${gain.toFixed(digits)})` : fit.gain.toFixed(4);
+  if (fit.method === 'gain') return `${first} × raw`;
+  const sign = fit.offset < 0 ? '−' : '+';
+  const second = `(${Math.abs(fit.offset).toFixed(decimals)} ± ${offset.toFixed(decimals)}) ${unit}`.trim();
+  return `${first} × raw ${sign} ${second}`;
 }

@@ -1,6 +1,7 @@
+import { isReadable } from '@loka/core/points';
 import type { Point } from '@loka/contract/points';
 import { quantityInfo } from '@loka/core/quantities';
 
 /** Whether a calibration can correct a point: it is read, and it is a quantity of the moment. */
 export const isCorrectable = (p: Point): boolean =>
-  p.definition.access !== 'write' && quantityInfo(p.definition.quantity).kind === 'instant';
+  isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant';

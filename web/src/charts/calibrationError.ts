@@ -1,3 +1,4 @@
+import { limitsOf, type AccuracyClass } from '@loka/core/calibration';
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Sheet } from '../theme/tokens.js';
 import { chartBase } from './base.js';
@@ -8,20 +9,29 @@ export interface Judged {
   reference: number;
   asFound: number | null;
   asLeft: number | null;
+  /** Expanded uncertainty of the errors, in the unit of the reference; missing or null where it is not known. */
+  uncertainty?: number | null | undefined;
 }
 
 /** Error in percent against load, as found (hollow) and as left, on a logarithmic axis up to the rated current. */
 export function errorOption(
   points: readonly Judged[],
   unit: string,
-  rated: number | null,
+  { rated, accuracy }: { rated: number | null; accuracy: AccuracyClass | null },
   sheet: Sheet,
 ): EChartsCoreOption {
   const base = chartBase(sheet);
   const { xAxis: x, yAxis: y } = base;
   const loaded = points.filter((p) => p.asFound !== null);
+  const spanOf = (p: Judged) => (100 * (p.uncertainty ?? 0)) / Math.abs(p.reference);
   const most =
-    Math.max(1, ...loaded.flatMap((p) => [Math.abs(p.asFound as number), Math.abs(p.asLeft ?? 0)])) * 1.25;
+    Math.max(
+      1,
+      ...loaded.flatMap((p) => [
+        Math.abs(p.asFound as number),
+        Math.abs(p.asLeft ?? 0) + Math.min(5, spanOf(p)),
+      ]),
+    ) * 1.25;
   const dots = (pick: (p: Judged) => number | null, style: object) => ({
     type: 'scatter',
     symbolSize: 11,
@@ -29,6 +39,15 @@ export function errorOption(
     itemStyle: style,
   });
   const highest = Math.max(...loaded.map((p) => Math.abs(p.reference)), unit === 'A' ? (rated ?? 10) : 1);
+  // Three lines or fewer on either side.
+  const every = Math.max(1, Math.ceil(most / 3));
+  const top = every * Math.ceil(most / every);
+  const lowest = highest / 1000 > 0.1 ? Math.pow(10, Math.floor(Math.log10(highest / 1000))) : 0.1;
+  const limits = rated === null || accuracy === null ? [] : limitsOf(accuracy);
+  const shades = limits.map(([from, percent], i) => [
+    { coord: [Math.max(lowest, from * (rated as number)), -percent] },
+    { coord: [Math.min(highest * 1.05, (limits[i + 1]?.[0] ?? Infinity) * (rated as number)), percent] },
+  ]);
   return {
     ...base,
     grid: { left: 52, right: 20, top: 14, bottom: 38 },
@@ -40,7 +59,7 @@ export function errorOption(
     xAxis: {
       ...x,
       type: 'log',
-      min: highest / 1000 > 0.1 ? Math.pow(10, Math.floor(Math.log10(highest / 1000))) : 0.1,
+      min: lowest,
       max: highest * 1.05,
       name: `load, ${unit}`,
       nameLocation: 'middle',
@@ -52,8 +71,9 @@ export function errorOption(
     yAxis: {
       ...y,
       type: 'value',
-      min: -Math.ceil(most),
-      max: Math.ceil(most),
+      min: -top,
+      max: top,
+      interval: every,
       axisLabel: {
         ...y.axisLabel,
         formatter: (v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v)}%`,
@@ -70,7 +90,28 @@ export function errorOption(
           data: [{ yAxis: 0 }],
         },
       },
-      dots((p) => p.asLeft, { color: sheet.accent }),
+      {
+        ...dots((p) => p.asLeft, { color: sheet.accent }),
+        markArea: { silent: true, itemStyle: { color: sheet.accentSoft }, data: shades },
+      },
+      // How far the error may be off: a line on either side of it.
+      ...loaded.flatMap((p) =>
+        p.asLeft === null || spanOf(p) === 0
+          ? []
+          : [
+              {
+                type: 'line',
+                silent: true,
+                symbol: ['none', 'none'],
+                showSymbol: false,
+                lineStyle: { color: sheet.accent, width: 1.4 },
+                data: [
+                  [Math.abs(p.reference), p.asLeft - spanOf(p)],
+                  [Math.abs(p.reference), p.asLeft + spanOf(p)],
+                ],
+              },
+            ],
+      ),
     ],
   };
 }

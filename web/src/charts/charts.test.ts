@@ -119,11 +119,33 @@ describe('options of charts', () => {
       { label: 'Zero', reference: 0, asFound: null, asLeft: null },
       { label: 'Load', reference: 5, asFound: -4.2, asLeft: 0.1 },
     ];
-    const option = errorOption(points, 'A', 16, LIGHT) as unknown as {
+    const option = errorOption(points, 'A', { rated: 16, accuracy: null }, LIGHT) as unknown as {
       series: { data: unknown[] }[];
       yAxis: { min: number; max: number };
     };
     expect(option.series.map((s) => s.data)).toEqual([[[5, -4.2]], [[5, 0.1]]]);
     expect([option.yAxis.min, option.yAxis.max]).toEqual([-6, 6]);
+  });
+  it('an error drawing shades what a class allows, from its lowest current on, and shows how far an error may be off', () => {
+    const points = [{ label: 'Load', reference: 5, asFound: -4.2, asLeft: 0.1, uncertainty: 0.05 }];
+    const option = errorOption(points, 'A', { rated: 20, accuracy: '1' }, LIGHT) as unknown as {
+      series: { data: unknown[]; markArea?: { data: { coord: number[] }[][] } }[];
+    };
+    // Class 1 of 20 A: 1.5 % from 1 A on, 1 % from 2 A on, to the end of the axis (5 % above the rated current).
+    expect(option.series[1]?.markArea?.data.map((d) => d.map((e) => e.coord))).toEqual([
+      [
+        [1, -1.5],
+        [2, 1.5],
+      ],
+      [
+        [2, -1],
+        [21, 1],
+      ],
+    ]);
+    // 0.05 A of 5 A is 1 %.
+    expect(option.series[2]?.data).toEqual([
+      [5, 0.1 - 1],
+      [5, 0.1 + 1],
+    ]);
   });
 });

@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import Button from '@mui/material/Button';
@@ -10,6 +11,7 @@ import { NodeForm } from '../installation/NodeForm.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { childrenOf, nodeTitle } from '../shared/nodes.js';
+import { FittingsPanel } from './FittingsPanel.js';
 import { LoadsRemainder } from './LoadsRemainder.js';
 import { EnergyPanel } from './EnergyPanel.js';
 import { ExportDialog } from './ExportDialog.js';
@@ -37,7 +39,7 @@ export default function CircuitPage({
   const parent = nodes.find((n) => n.id === node.parentId) ?? null;
   const switching = switches?.find((s) => s.nodeId === node.id);
   const loads = childrenOf(nodes, node.id);
-  const readable = own.filter((p) => p.definition.access !== 'write');
+  const readable = own.filter((p) => isReadable(p.definition));
   const exportable = [...readable, ...former];
   return (
     <div className={styles.page}>
@@ -94,6 +96,7 @@ export default function CircuitPage({
             <EnergyPanel node={node} points={points} />
             {switching && <SwitchPanel entity={switching} />}
             <SensingPanel node={node} points={points} />
+            <FittingsPanel node={node} />
             <section>
               <h2>Job</h2>
               <JobMarks node={node} words />

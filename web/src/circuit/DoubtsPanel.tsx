@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { Doubt } from '@loka/contract/doubts';
 import type { Point } from '@loka/contract/points';
 import { printAge } from '@loka/core/formats';
@@ -29,7 +30,7 @@ export function DoubtsPanel({
   zone: string;
 }) {
   const { data: doubts = [] } = useDoubts(
-    points.filter((p) => p.definition.access !== 'write').map((p) => p.id),
+    points.filter((p) => isReadable(p.definition)).map((p) => p.id),
     span.start,
     span.end,
   );

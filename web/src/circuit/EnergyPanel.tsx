@@ -45,7 +45,7 @@ export function EnergyPanel({ node, points }: { node: InstallationNode; points: 
             <tr key={label}>
               <th scope="row">
                 {label}
-                {of && <EnergyNotes {...of} />}
+                {of && <EnergyNotes {...of} uncertain={of.uncertainSince !== null} />}
               </th>
               {both && (
                 <>

@@ -1,11 +1,15 @@
+import { isReadable } from '@loka/core/points';
 import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Quantity } from '@loka/core/quantities';
+import { siteClock } from '@loka/core/time';
+import { Link } from 'react-router';
 import { useLargest, useSum } from '../api/live.js';
 import { LoadMark } from '../frame/Spine.js';
 import { Measured } from '../shared/Measured.js';
 import { isReversed, nearestPoint } from '../shared/nodes.js';
 import { labelsOf } from '../shared/pointLabels.js';
+import { usePeriod } from '../shared/period.js';
 import { Reading } from '../shared/Reading.js';
 import styles from './NowPanel.module.css';
 
@@ -21,11 +25,12 @@ export function NowPanel({
   nodes: InstallationNode[];
   points: Point[];
 }) {
+  const { zone } = usePeriod();
   const power = useSum(node.powerPointIds);
   const amperes = useLargest(node.currentPointIds);
   const rows = SHOWN.flatMap((quantity) => {
     const own = points.filter(
-      (p) => p.nodeId === node.id && p.definition.quantity === quantity && p.definition.access !== 'write',
+      (p) => p.nodeId === node.id && p.definition.quantity === quantity && isReadable(p.definition),
     );
     if (own.length > 0) return own.map((point) => ({ point, from: null as string | null }));
     const near =
@@ -45,6 +50,12 @@ export function NowPanel({
       {node.ratedCurrent && amperes !== null && (
         <p className="muted">
           <Measured value={amperes} unit="A" /> of {node.ratedCurrent} A
+        </p>
+      )}
+      {node.wiringFault && node.wiringFaultSince !== null && (
+        <p className={styles.reversed} role="status">
+          Uncertain since {siteClock(zone, node.wiringFaultSince, 'd LLL HH:mm')}: {node.wiringFault}{' '}
+          <Link to={`/bench?at=${node.id}&do=verify`}>Verify</Link>
         </p>
       )}
       {isReversed(nodes, node.id, power) && (

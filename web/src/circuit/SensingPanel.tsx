@@ -5,6 +5,10 @@ import {
   ACCURACY_CLASSES,
   HALL_SIGNALS,
   PLAIN_SENSING,
+  RATIO_WORDS,
+  sensingInWords,
+  SIGNAL_WORDS,
+  TRANSDUCER_WORDS,
   TRANSDUCERS,
   type Sensing,
   type Transducer,
@@ -26,7 +30,6 @@ import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { SensingFigures } from './SensingFigures.js';
-import { RATIO_WORDS, sensingInWords, SIGNAL_WORDS, TRANSDUCER_WORDS } from './sensingInWords.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
@@ -108,7 +111,7 @@ function SensingDialog({
       const made = await api<SensingVersion[]>('/sensing', 'POST', {
         ...typed,
         kind,
-        signal: kind === 'hall' ? (typed.signal ?? '4-20') : null,
+        signal: kind === 'hall' ? (typed.signal ?? null) : null,
         pointIds: kind === 'voltage-transformer' ? voltageIds : pointIds,
         reversed,
         validFrom: Math.min(fromSiteClock(zone, from), serverNow()),
@@ -153,7 +156,10 @@ function SensingDialog({
           control={form.control}
           name="signal"
           label="Signal"
-          options={HALL_SIGNALS.map((s) => ({ value: s, label: SIGNAL_WORDS[s] }))}
+          options={[
+            { value: null, label: 'none, the device gives amperes' },
+            ...HALL_SIGNALS.map((s) => ({ value: s, label: SIGNAL_WORDS[s] })),
+          ]}
         />
       )}
       <TextField label="Turns through it" inputMode="numeric" {...form.text('turns', true)} />

@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Series } from '@loka/contract/readings';
@@ -129,7 +130,7 @@ function byDevice(former: readonly FormerPoint[]): [FormerPoint, ...FormerPoint[
 
 /** The points of the node, and the voltage that it is measured against. */
 function choicesOf(node: InstallationNode, nodes: InstallationNode[], points: Point[]): Point[] {
-  const own = points.filter((p) => p.nodeId === node.id && p.definition.access !== 'write');
+  const own = points.filter((p) => p.nodeId === node.id && isReadable(p.definition));
   const voltage = own.some((p) => p.definition.quantity === 'voltage')
     ? undefined
     : nearestPoint(nodes, points, node, 'voltage');

@@ -1,13 +1,12 @@
 import type { Device, DeviceSettings } from '@loka/contract/devices';
 import { isModbusKind } from '@loka/contract/links';
 import type { RegisterMap } from '@loka/contract/registers';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useLinks } from '../api/useApi.js';
 import { FormDialog } from '../shared/FormDialog.js';
+import { TickList } from '../shared/TickList.js';
 import { useSubmit } from '../shared/useSubmit.js';
 import { useNotices } from '../shared/notices.js';
 import styles from './DevicePanel.module.css';
@@ -37,14 +36,14 @@ export function CopySettingsDialog({
     });
     await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
     say(
-      `${chosen.length} device${chosen.length === 1 ? ' has' : 's have'} taken over the settings of ${from.name}.`,
+      `${chosen.length} device${chosen.length === 1 ? ' has' : 's have'} taken over the map of ${from.name}.`,
       () => api('/devices/settings', 'PUT', before),
     );
     onClose();
   });
   return (
     <FormDialog
-      title={`Copy the settings of ${from.name}`}
+      title={`Copy the map of ${from.name}`}
       verb={chosen.length === 0 ? 'Choose devices' : `Copy to ${chosen.length}`}
       {...dialog}
       busy={busy || chosen.length === 0}
@@ -55,27 +54,19 @@ export function CopySettingsDialog({
         the new map does not have are put away; their readings stay.
       </p>
       {others.length === 0 && <p>No other device could read with it.</p>}
-      <div className={styles.choices}>
-        {others.map((d) => (
-          <FormControlLabel
-            key={d.id}
-            control={
-              <Checkbox
-                size="small"
-                checked={chosen.includes(d.id)}
-                onChange={(e) =>
-                  setChosen(e.target.checked ? [...chosen, d.id] : chosen.filter((id) => id !== d.id))
-                }
-              />
-            }
-            label={
-              <>
-                {d.name} <span className="muted">{mapOf(d)}</span>
-              </>
-            }
-          />
-        ))}
-      </div>
+      <TickList
+        className={styles.choices}
+        items={others.map((d) => ({
+          id: d.id,
+          label: (
+            <>
+              {d.name} <span className="muted">{mapOf(d)}</span>
+            </>
+          ),
+        }))}
+        chosen={chosen}
+        onChange={setChosen}
+      />
     </FormDialog>
   );
 }

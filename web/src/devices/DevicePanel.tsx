@@ -5,6 +5,7 @@ import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import { PHASES, type Phase } from '@loka/core/quantities';
 import { topicFor } from '@loka/core/messages';
+import { isSetting } from '@loka/core/points';
 import { isMessage, isRegister, type AnyDefinition } from '@loka/core/definitions';
 import { hexBytes, readRequestBytes, readSpanOf, wordsFor, writeRequestBytes } from '@loka/core/registers';
 import Button from '@mui/material/Button';
@@ -14,13 +15,14 @@ import { mutate } from 'swr';
 import { Confirm } from '../shared/Confirm.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
-import { useInstallation, usePoints } from '../api/useApi.js';
+import { useDevices, useInstallation, usePoints } from '../api/useApi.js';
 import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useNotices } from '../shared/notices.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
 import { RestsOnIt } from '../shared/RestsOnIt.js';
 import { EmptyState } from '../shared/states.js';
+import { SettingsPanel } from '../settings/SettingsPanel.js';
 import { Command } from './Command.js';
 import { HealthTable } from './HealthTable.js';
 import styles from './DevicePanel.module.css';
@@ -45,7 +47,9 @@ export function DevicePanel({
 }) {
   const { data: points = [] } = usePoints();
   const { attempt, say } = useNotices();
-  const own = points.filter((p) => p.deviceId === device.id);
+  const { data: devices = [] } = useDevices();
+  const all = points.filter((p) => p.deviceId === device.id);
+  const own = all.filter((p) => !isSetting(p.definition));
   const byMessages = link !== undefined && !isModbusKind(link.kind);
   const editor =
     map && byMessages
@@ -90,7 +94,7 @@ export function DevicePanel({
           Add several like it
         </Button>
         <Button variant="outlined" onClick={onCopySettings}>
-          Copy settings to …
+          Copy map to …
         </Button>
         <Button variant="outlined" component={Link} to={`/field/moves?devices=${device.id}`}>
           Which one moves?
@@ -115,7 +119,7 @@ export function DevicePanel({
           {device.health.fault}
         </p>
       )}
-      {own.length === 0 ? (
+      {all.length === 0 ? (
         <EmptyState
           title="No points yet"
           action={
@@ -137,6 +141,7 @@ export function DevicePanel({
               ))}
             </PlainTable>
           </div>
+          <SettingsPanel device={device} devices={devices} />
         </>
       )}
     </div>
@@ -155,7 +160,7 @@ function PointRow({ point, topic }: { point: Point; topic: string }) {
       <td>{point.definition.name}</td>
       <td className="measured muted">
         {isMessage(point.definition)
-          ? `${topicFor(point.definition.topic, topic)} ${point.definition.pointer}`
+          ? `${shortTopic(point.definition.topic, topic)} ${point.definition.pointer}`
           : onTheWire(point.definition)}
       </td>
       <td className="number">
@@ -192,6 +197,12 @@ function PointRow({ point, topic }: { point: Point; topic: string }) {
     </tr>
   );
 }
+
+/** A topic, of which the base stands in the head of the page. */
+const shortTopic = (template: string, base: string): string => {
+  const topic = topicFor(template, base);
+  return base !== '' && topic.startsWith(`${base}/`) ? `…${topic.slice(base.length)}` : topic;
+};
 
 /** The request that reads a value or, of a command that always sends the same, the one that writes it. */
 function onTheWire(definition: AnyDefinition): string {

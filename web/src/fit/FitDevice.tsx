@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { Device } from '@loka/contract/devices';
 import { isModbusKind, LinkInput } from '@loka/contract/links';
 import type { Point } from '@loka/contract/points';
@@ -67,7 +68,7 @@ function Connected({
   const [deviceId, setDeviceId] = useState<number | null>(null);
   const likely = deviceId ?? likelyDevice(points, node);
   const chosenDevice = devices.find((d) => d.id === likely) ?? devices[0];
-  const own = points.filter((p) => p.deviceId === chosenDevice?.id && p.definition.access !== 'write');
+  const own = points.filter((p) => p.deviceId === chosenDevice?.id && isReadable(p.definition));
   const here = own.filter((p) => p.nodeId === node.id);
   const [picked, setPicked] = useState<number[] | null>(null);
   const chosen = picked ?? proposedValues(own, node.phases).map((p) => p.id);

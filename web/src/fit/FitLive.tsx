@@ -27,6 +27,7 @@ function Row({ node, point }: { node: InstallationNode; point: Point }) {
       ? null
       : expectation(point.definition.quantity, point.phase, reading.v, {
           nominalVoltage: site?.nominalVoltage ?? 230,
+          system: site?.supplySystem ?? 'three-phase',
           frequency: site?.frequency ?? 50,
           ratedCurrent: node.ratedCurrent,
           feedsIn: node.feedsIn,

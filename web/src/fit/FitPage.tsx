@@ -1,6 +1,14 @@
+import { isReadable } from '@loka/core/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import { chooseClamp, type Transducer } from '@loka/core/sensing';
-import { fitFindings, FITTINGS, type Fitting } from '@loka/core/installation';
+import {
+  fitFindings,
+  FITTINGS,
+  type Fitting,
+  lineAmperes,
+  phaseCount,
+  type SupplySystem,
+} from '@loka/core/installation';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -21,13 +29,13 @@ const FITTING_WORDS: Record<Fitting, string> = {
   'plug-meter': 'Plug meter',
   'dc-sensor': 'DC sensor or shunt',
 };
-/** What each is to the readings; of a DC sensor its signal has to be said, on the circuit's page. */
+/** What each is to the readings; a signal that the device leaves as it is has to be said on the circuit's page. */
 const KIND: Record<Fitting, Transducer | null> = {
   clamp: 'current-transformer',
   'series-meter': 'direct',
   'three-phase-meter': 'direct',
   'plug-meter': 'direct',
-  'dc-sensor': null,
+  'dc-sensor': 'hall',
 };
 const USUAL_RATING: Record<Fitting, string> = {
   clamp: '60',
@@ -52,13 +60,18 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
   const navigate = useNavigate();
   const { data: points = [] } = usePoints();
   const { data: site } = useSite();
-  const own = points.filter((p) => p.nodeId === node.id && p.definition.access !== 'write');
+  const own = points.filter((p) => p.nodeId === node.id && isReadable(p.definition));
   const [fitting, setFitting] = useState<Fitting>(node.phases === 'L1 L2 L3' ? 'three-phase-meter' : 'clamp');
   const [rating, setRating] = useState<string | null>(null);
   const [turns, setTurns] = useState('1');
   const typed = rating ?? USUAL_RATING[fitting];
   const [fuse, setFuse] = useState('');
-  const loadAmperes = drawnBy(node, nodes, site?.site?.nominalVoltage ?? 230);
+  const loadAmperes = drawnBy(
+    node,
+    nodes,
+    site?.site?.nominalVoltage ?? 230,
+    site?.site?.supplySystem ?? 'three-phase',
+  );
   const nearest =
     fitting === 'plug-meter' && numberOf(fuse)
       ? { what: 'plug or its fuse', amperes: numberOf(fuse) as number }
@@ -217,13 +230,24 @@ const numberOf = (text: string): number | null => {
 };
 
 /** A that the loads of a circuit draw on one line by their plates; null when nobody knows. */
-function drawnBy(node: InstallationNode, nodes: readonly InstallationNode[], volts: number): number | null {
+function drawnBy(
+  node: InstallationNode,
+  nodes: readonly InstallationNode[],
+  volts: number,
+  system: SupplySystem,
+): number | null {
   const loads = childrenOf(nodes, node.id).filter((n) => n.ratedPower);
   const plates = loads.length > 0 ? loads : node.ratedPower ? [node] : [];
   if (plates.length === 0) return null;
   return plates.reduce(
     (sum, { ratedPower, powerFactor, phases }) =>
-      sum + (ratedPower ?? 0) / (powerFactor ?? 1) / volts / phases.split(' ').length,
+      sum +
+      lineAmperes(
+        { watts: ratedPower ?? 0, powerFactor: powerFactor ?? 1 },
+        phaseCount(phases),
+        volts,
+        system,
+      ),
     0,
   );
 }

@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { Point } from '@loka/contract/points';
 import type { SensingVersion } from '@loka/contract/sensing';
 import { isSensed, PLAIN_SENSING, type Sensing } from '@loka/core/sensing';
@@ -9,7 +10,7 @@ export type FittedSensing = Pick<Sensing, 'kind' | 'ratedCurrent' | 'turns' | 'r
 
 /** The values that go through the transducer. */
 export const sensedOf = (points: readonly Point[]): Point[] =>
-  points.filter((p) => p.definition.access !== 'write' && isSensed(p.definition.quantity));
+  points.filter((p) => isReadable(p.definition) && isSensed(p.definition.quantity));
 
 /**
  * Has what was asked while fitting be known of the readings, from now on: what it is, its rating, the turns through it.

@@ -1,6 +1,5 @@
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
-import { CIRCUIT_PHASES } from '@loka/core/installation';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -33,7 +32,14 @@ function AskSite({ onDone }: { onDone: (site: SiteInput) => void }) {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const form = useProblemForm(
     SiteInput,
-    { name: '', timeZone: zone, nominalVoltage: 230, frequency: 50, conductorScheme: 'iec-60445' as const },
+    {
+      name: '',
+      timeZone: zone,
+      nominalVoltage: 230,
+      frequency: 50,
+      supplySystem: 'three-phase' as const,
+      conductorScheme: 'iec-60445' as const,
+    },
     async (values) => onDone(values as SiteInput),
   );
   useUnsaved(form.dirty && !form.busy ? 'the site' : null);
@@ -67,6 +73,14 @@ function AskSite({ onDone }: { onDone: (site: SiteInput) => void }) {
   );
 }
 
+/** A split-phase supply is one of 120 V and 60 Hz, unless something else was said. */
+function suppliedBy(site: SiteInput, phases: string): SiteInput {
+  if (phases !== 'L1 L2') return site;
+  const usual =
+    site.nominalVoltage === 230 && site.frequency === 50 ? { nominalVoltage: 120, frequency: 60 } : {};
+  return { ...site, ...usual, supplySystem: 'split-phase' };
+}
+
 function AskSupply({ site }: { site: SiteInput }) {
   const form = useProblemForm(
     NodeInput,
@@ -80,7 +94,7 @@ function AskSupply({ site }: { site: SiteInput }) {
       ratedCurrent: 63,
     },
     async (values) => {
-      await api('/site', 'PUT', site);
+      await api('/site', 'PUT', suppliedBy(site, values.phases as string));
       const supply = await api<{ id: number }>('/installation', 'POST', values);
       await api('/installation', 'POST', {
         ...values,
@@ -103,10 +117,11 @@ function AskSupply({ site }: { site: SiteInput }) {
         control={form.control}
         name="phases"
         label="Conductors"
-        options={CIRCUIT_PHASES.filter((p) => p !== 'L2' && p !== 'L3').map((p) => ({
-          value: p,
-          label: p === 'L1' ? 'Single phase' : 'Three phases',
-        }))}
+        options={[
+          { value: 'L1 L2 L3', label: 'Three phases' },
+          { value: 'L1', label: 'Single phase' },
+          { value: 'L1 L2', label: 'Split phase: two lines of 120 V, 240 V between them' },
+        ]}
       />
       <TextField label="Main switch or fuse, A" {...form.text('ratedCurrent', true)} />
       {form.problem && (

@@ -1,10 +1,11 @@
 import { NodeInput, PROTECTIVE_DEVICES, type InstallationNode } from '@loka/contract/installation';
-import { CIRCUIT_PHASES, type NodeKind } from '@loka/core/installation';
+import { phasesIn, type NodeKind, type SupplySystem } from '@loka/core/installation';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
+import { useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
@@ -17,6 +18,21 @@ const KIND_WORDS: Record<NodeKind, string> = {
   circuit: 'way',
   load: 'load',
 };
+
+/** The conductors that a place may have: those of its supply that reach it, and what it has. */
+function phasesFor(
+  system: SupplySystem,
+  parent: InstallationNode | null,
+  node: InstallationNode | undefined,
+): string[] {
+  const reach = parent?.phases.split(' ');
+  return phasesIn(system).filter(
+    (p) => p === node?.phases || !reach || p.split(' ').every((line) => reach.includes(line)),
+  );
+}
+
+const phasesInWords = (phases: string): string =>
+  phases.split(' ').length === 2 ? `${phases}, two-pole` : phases;
 
 /** Adds a board, a way or a load below a place, or changes one. */
 export function NodeForm({
@@ -34,6 +50,8 @@ export function NodeForm({
 }) {
   const [removing, setRemoving] = useState(false);
   const { attempt, say } = useNotices();
+  const { data } = useSite();
+  const system = data?.site?.supplySystem ?? 'three-phase';
   const form = useProblemForm(
     NodeInput,
     node
@@ -116,7 +134,7 @@ export function NodeForm({
           control={form.control}
           name="phases"
           label="Conductors"
-          options={CIRCUIT_PHASES.map((p) => ({ value: p, label: p }))}
+          options={phasesFor(system, parent, node).map((p) => ({ value: p, label: phasesInWords(p) }))}
         />
         {kind !== 'load' && (
           <Choice

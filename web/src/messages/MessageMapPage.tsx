@@ -5,6 +5,7 @@ import {
   type Availability,
   type MessageDefinition,
 } from '@loka/core/messages';
+import { isReadable } from '@loka/core/points';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -139,14 +140,14 @@ function Editor({ map, onRestored }: MapEditorProps) {
   );
 }
 
-/** The value that most likely comes next: on the same topic as the last one. */
+/** The value that most likely comes next: on the same topic as the last one that is read. */
 function nextMessage(rows: readonly MessageDefinition[]): MessageDefinition {
   const name = `Value ${rows.length + 1}`;
   const key = keyFor(
     name,
     rows.map((r) => r.key),
   );
-  const last = rows.at(-1);
+  const last = rows.findLast(isReadable) ?? rows.at(-1);
   return newMessage({
     key,
     name,

@@ -1,12 +1,21 @@
 import type { TopicSeen } from '@loka/contract/messages';
 import { topicFor, type MessageDefinition } from '@loka/core/messages';
-import { ACCESSES, type Access } from '@loka/core/points';
+import { nameOfState, type Access } from '@loka/core/points';
 import { quantityInfo } from '@loka/core/quantities';
 import { NumberInput } from '../points/NumberInput.js';
+import { NamesField, SetsField, withAccess } from '../points/SettingFields.js';
 import { FaultsRow, MeasureCells, NameCell, RemoveRow } from '../points/PointCells.js';
 import { Measured } from '../shared/Measured.js';
 import { givenBy } from './givenBy.js';
 import styles from '../points/pointGrid.module.css';
+
+const ACCESS_WORDS: Partial<Record<Access, string>> = { read: 'read', write: 'command', setting: 'setting' };
+
+/** Only a setting is sent on a topic of its own. */
+function withMessageAccess(row: MessageDefinition, access: Access): MessageDefinition {
+  const { setTopic: _, setPointer: __, ...rest } = row;
+  return withAccess(access === 'setting' ? row : rest, access);
+}
 
 /**
  * A value of a map of messages: its topic, where in the payload it stands, how it is scaled and what it is; beside it
@@ -87,11 +96,11 @@ export function MessageRow({
           <select
             value={row.access}
             {...named('Access')}
-            onChange={(e) => onChange({ ...row, access: e.target.value as Access })}
+            onChange={(e) => onChange(withMessageAccess(row, e.target.value as Access))}
           >
-            {ACCESSES.filter((a) => a !== 'read-write').map((a) => (
-              <option key={a} value={a}>
-                {a === 'read' ? 'read' : 'command'}
+            {Object.entries(ACCESS_WORDS).map(([access, words]) => (
+              <option key={access} value={access}>
+                {words}
               </option>
             ))}
           </select>
@@ -107,8 +116,59 @@ export function MessageRow({
           <RemoveRow name={row.name} onRemove={onRemove} />
         </td>
       </tr>
+      {row.access === 'setting' && (
+        <tr>
+          <td />
+          <td colSpan={12} className={styles.more}>
+            <SettingDetails row={row} base={base} onChange={onChange} />
+          </td>
+        </tr>
+      )}
       <FaultsRow name={row.name} faults={faults} span={13} />
     </>
+  );
+}
+
+/** How a setting is sent, and what it sets. */
+function SettingDetails({
+  row,
+  base,
+  onChange,
+}: {
+  row: MessageDefinition;
+  base: string;
+  onChange: (row: MessageDefinition) => void;
+}) {
+  const setText = (field: 'setTopic' | 'setPointer', value: string) => {
+    const { [field]: _, ...rest } = row;
+    onChange(value === '' ? rest : { ...rest, [field]: value });
+  };
+  return (
+    <div className={styles.details}>
+      <SetsField row={row} onChange={onChange} />
+      <label>
+        Sent on{' '}
+        <input
+          value={row.setTopic ?? ''}
+          size={26}
+          placeholder="it is only told"
+          title={row.setTopic === undefined ? '' : topicFor(row.setTopic, base)}
+          aria-label={`Topic on which ${row.name} is sent`}
+          onChange={(e) => setText('setTopic', e.target.value)}
+        />
+      </label>
+      <label>
+        at{' '}
+        <input
+          value={row.setPointer ?? ''}
+          size={13}
+          placeholder="whole payload"
+          aria-label={`Where ${row.name} stands in what is sent`}
+          onChange={(e) => setText('setPointer', e.target.value)}
+        />
+      </label>
+      <NamesField row={row} onChange={onChange} />
+    </div>
   );
 }
 
@@ -123,6 +183,8 @@ function Gives({ row, seen }: { row: MessageDefinition; seen: TopicSeen | null }
         {given.fault.length > 40 ? `${given.fault.slice(0, 40)}…` : given.fault}
       </span>
     );
+  const state = nameOfState(row, given.value);
+  if (state !== null) return <span>{state}</span>;
   if (quantityInfo(row.quantity).kind === 'state')
     return <span>{given.value === 0 ? 'open' : 'closed'}</span>;
   return <Measured value={given.value} unit={quantityInfo(row.quantity).unit} />;

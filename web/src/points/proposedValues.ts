@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { RegisterMap } from '@loka/contract/registers';
@@ -19,7 +20,7 @@ const lineOf = (point: Point): string | null => {
  * (three such circuits may share it), those of that line.
  */
 export function proposedValues(points: readonly Point[], phases = ''): Point[] {
-  const free = points.filter((p) => p.nodeId === null && p.definition.access !== 'write');
+  const free = points.filter((p) => p.nodeId === null && isReadable(p.definition));
   const threePhase = new Set(points.map(lineOf).filter((line) => line !== null)).size > 1;
   if (threePhase && LINES.includes(phases)) return free.filter((p) => lineOf(p) === phases);
   const channels = new Set(free.map(channelOf).filter((c) => c !== null));

@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { TrialRead } from '@loka/contract/acquisition';
 import {
   checkMap,
@@ -183,7 +184,7 @@ const PASTE_AT: Record<number, PasteColumn> = {
 /** By key of a row: that it begins a request of its own, and why. Each interval is polled by itself. */
 function gapNotes(rows: readonly PointDefinition[]): Map<string, string> {
   const notes = new Map<string, string>();
-  const read = rows.filter((row) => row.access !== 'write' && readSpanOf(row) !== null);
+  const read = rows.filter((row) => isReadable(row) && readSpanOf(row) !== null);
   for (const interval of new Set(read.map((row) => row.intervalMs))) {
     const requests = planReads(
       read.filter((row) => row.intervalMs === interval),

@@ -21,6 +21,7 @@ import { Measured } from '../shared/Measured.js';
 import { onTheWire } from './draft.js';
 import styles from '../points/pointGrid.module.css';
 import { NumberInput } from '../points/NumberInput.js';
+import { withAccess } from '../points/SettingFields.js';
 import { hasDetails, RowDetails } from './RowDetails.js';
 
 const KIND_WORDS: Record<RegisterKind, string> = {
@@ -34,7 +35,12 @@ const COUNTING_WORDS: Record<Counting, string> = {
   'from-1': 'from 1',
   notation: '4xxxx',
 };
-const ACCESS_WORDS: Record<Access, string> = { read: 'read', write: 'written', 'read-write': 'both' };
+const ACCESS_WORDS: Record<Access, string> = {
+  read: 'read',
+  write: 'written',
+  'read-write': 'both',
+  setting: 'setting',
+};
 const ORDER_WORDS: Record<string, [WordOrder, WordOrder]> = {
   'high, high': ['high-first', 'high-first'],
   'low, high': ['low-first', 'high-first'],
@@ -161,7 +167,7 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
         <td>
           <select
             value={row.access}
-            onChange={(e) => set('access', e.target.value as Access)}
+            onChange={(e) => onChange(withAccess(row, e.target.value as Access))}
             aria-invalid={wrong('access')}
             {...named('Access')}
           >
@@ -185,7 +191,7 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
             onClick={() => setAsked(!asked)}
             aria-expanded={details}
             aria-label={`More about ${row.name}`}
-            title="Bit, second register, names of values, what a command sends"
+            title="Bit, second register, names of values, what a command sends, what a setting sets"
           >
             …
           </button>

@@ -1,4 +1,5 @@
 import { isBitKind, type Companion, type PointDefinition } from '@loka/core/registers';
+import { NamesField, SetsField } from '../points/SettingFields.js';
 import styles from '../points/pointGrid.module.css';
 
 /** The members of a value that only some have: bit, text length, a second register, names of states, what a command sends. */
@@ -92,18 +93,7 @@ export function RowDetails({
           />
         </label>
       )}
-      {!isBool && row.type !== 'string' && (
-        <label>
-          Names of its values{' '}
-          <input
-            size={26}
-            placeholder="0=off; 1=running"
-            defaultValue={(row.names ?? []).map((n) => `${n.value}=${n.name}`).join('; ')}
-            {...named('Names')}
-            onBlur={(e) => set('names', namesIn(e.target.value))}
-          />
-        </label>
-      )}
+      {!isBool && row.type !== 'string' && <NamesField row={row} onChange={onChange} />}
       {row.access === 'write' && (
         <label>
           Always sends{' '}
@@ -116,6 +106,7 @@ export function RowDetails({
           />
         </label>
       )}
+      {row.access === 'setting' && <SetsField row={row} onChange={onChange} />}
     </div>
   );
 }
@@ -127,15 +118,6 @@ function companionOf(role: string, before: Companion | undefined): Companion | u
   return undefined;
 }
 
-/** "0=off; 1=running"; what is no pair is left out, and the field shows what was taken. */
-function namesIn(text: string): PointDefinition['names'] {
-  const names = text.split(';').flatMap((part) => {
-    const [value, name] = part.split('=').map((s) => s.trim());
-    return value && name && Number.isFinite(Number(value)) ? [{ value: Number(value), name }] : [];
-  });
-  return names.length > 0 ? names : undefined;
-}
-
 /** Whether a row has any such member, so that it is shown without being asked for. */
 export const hasDetails = ({
   bit,
@@ -144,6 +126,7 @@ export const hasDetails = ({
   companion,
   names,
   send,
+  setting,
   type,
 }: PointDefinition): boolean =>
-  [bit, inverted, length, companion, names, send].some((m) => m !== undefined) || type === 'string';
+  [bit, inverted, length, companion, names, send, setting].some((m) => m !== undefined) || type === 'string';

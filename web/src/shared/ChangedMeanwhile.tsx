@@ -47,6 +47,7 @@ const LABELS: Record<string, string> = {
   quantity: 'Quantity',
   timeZone: 'Time zone',
   nominalVoltage: 'Nominal voltage, V',
+  supplySystem: 'Lines of the supply',
   frequency: 'Frequency, Hz',
 };
 

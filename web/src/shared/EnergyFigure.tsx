@@ -26,13 +26,19 @@ export function energyInWords({ source, import: into, export: out, other, estima
 }
 
 /** For how much of the period it is known, where that is less than nearly all; and what of it is an estimate. */
-export function EnergyNotes({ coverage, estimated, net }: EnergyFigures) {
+export function EnergyNotes({
+  coverage,
+  estimated,
+  net,
+  uncertain = false,
+}: EnergyFigures & { uncertain?: boolean }) {
   if (net === null) return null;
   return (
     <>
       {coverage < KNOWN && (
         <span className={styles.note}> known for {printPercent(Math.min(coverage, KNOWN))}</span>
       )}
+      {uncertain && <span className={styles.note}> uncertain: its wiring</span>}
       {estimated > 0.01 * Math.abs(net) && estimated >= 1 && (
         <span className={styles.note}> {inWords(estimated)} by estimate</span>
       )}
@@ -46,6 +52,7 @@ export function EnergyCell({ energy }: { energy: NodeEnergy | undefined }) {
   return (
     <span className={styles.cell} title={energyInWords(energy)}>
       <Measured value={energy.net} unit="Wh" />
+      {energy.uncertainSince !== null && <span className={styles.small}>uncertain: its wiring</span>}
       {energy.coverage < KNOWN && (
         <span className={styles.small}>known for {printPercent(Math.min(energy.coverage, KNOWN))}</span>
       )}

@@ -8,7 +8,7 @@ import { isFresh, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { useReading } from '../api/live.js';
-import { useCalibrations } from '../api/useApi.js';
+import { useCalibrations, useInstallation } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
 import { Measured } from './Measured.js';
 import styles from './Reading.module.css';
@@ -91,6 +91,8 @@ function Origin({ point }: { point: Point }) {
   const now = useNow(1000);
   const { data: calibrations } = useCalibrations(point.id);
   const inForce = calibrations?.find((c) => !c.superseded);
+  const { data: nodes } = useInstallation();
+  const doubted = nodes?.find((n) => n.id === point.nodeId)?.wiringFault;
   const { unit } = quantityInfo(point.definition.quantity);
   const rows: [string, React.ReactNode][] = [
     ['Point', point.definition.name],
@@ -107,6 +109,7 @@ function Origin({ point }: { point: Point }) {
     ],
     ['Reading', <Measured key="value" value={reading?.v} unit={unit} />],
     ['Quality', reading ? qualityInWords(reading.q) : 'no reading yet'],
+    ...(doubted ? [['Wiring', doubted] as [string, React.ReactNode]] : []),
     ['Age', reading ? printAge(now - reading.t) : '–'],
   ];
   return (

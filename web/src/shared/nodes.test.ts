@@ -25,6 +25,7 @@ const node = (
   job: { fitted: true, connected: true, verified: true, calibrated: true, logging: true },
   switchId: null,
   wiringFault: null,
+  wiringFaultSince: null,
 });
 const tree = [
   node(1, null, 'supply', [10]),

@@ -1,3 +1,4 @@
+import { SUPPLY_SYSTEMS, type SupplySystem } from '@loka/core/installation';
 import { SiteInput, type Site } from '@loka/contract/site';
 import type { AuditEntry } from '@loka/contract/health';
 import { siteClock } from '@loka/core/time';
@@ -91,6 +92,11 @@ export default function SettingsPage() {
   );
 }
 
+const SYSTEM_WORDS: Record<SupplySystem, string> = {
+  'three-phase': 'one phase, or three of them 120° apart',
+  'split-phase': 'two lines that are opposite (split phase)',
+};
+
 function SiteForm({ site }: { site: Site }) {
   const { say } = useNotices();
   const { id: _id, version, ...values } = site;
@@ -111,12 +117,18 @@ function SiteForm({ site }: { site: Site }) {
       <h1>Site</h1>
       <TextField label="Name" {...form.text('name')} />
       <TextField label="Time zone" {...form.text('timeZone')} />
-      <TextField label="Nominal voltage, V" {...form.text('nominalVoltage', true)} />
+      <TextField label="Nominal voltage against neutral, V" {...form.text('nominalVoltage', true)} />
       <Choice
         control={form.control}
         name="frequency"
         label="Frequency"
         options={[50, 60].map((f) => ({ value: f, label: `${f} Hz` }))}
+      />
+      <Choice
+        control={form.control}
+        name="supplySystem"
+        label="Lines of the supply"
+        options={SUPPLY_SYSTEMS.map((s) => ({ value: s, label: SYSTEM_WORDS[s] }))}
       />
       {form.dialog.conflict && <ChangedMeanwhile {...form.dialog.conflict} />}
       {form.problem && (

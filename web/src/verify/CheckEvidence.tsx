@@ -12,7 +12,12 @@ const BAND = 0.1;
 export function CheckEvidence({ check, verification }: { check: Check; verification: Verification }) {
   const { readings, events, tried } = verification;
   if (check.kind === 'supply' && readings.length > 0)
-    return <Voltages volts={readings.map((r) => ({ line: r.line, volts: r.volts }))} />;
+    return (
+      <Voltages
+        nominal={verification.nominalVoltage}
+        volts={readings.map((r) => ({ line: r.line, volts: r.volts }))}
+      />
+    );
   const last = events.find((e) => e.own !== null && e.above !== null && Math.abs(e.above) > 10);
   // With clamps on the wrong lines power is no measure of what goes through.
   const misread = verification.checks.some((c) => c.kind === 'phases' && c.verdict === 'fail');
@@ -22,8 +27,7 @@ export function CheckEvidence({ check, verification }: { check: Check; verificat
   return <span />;
 }
 
-function Voltages({ volts }: { volts: { line: string; volts: number }[] }) {
-  const nominal = volts.some((v) => v.volts < 160) ? 120 : 230;
+function Voltages({ nominal, volts }: { nominal: number; volts: { line: string; volts: number }[] }) {
   const [low, high] = [nominal * (1 - BAND), nominal * (1 + BAND)];
   const x = (v: number) => 10 + ((Math.max(low, Math.min(high, v)) - low) / (high - low)) * (WIDTH - 20);
   return (

@@ -1,8 +1,10 @@
 import type { Verification } from '@loka/contract/verify';
 import type { Check } from '@loka/core/verify';
+import { Link } from 'react-router';
 import { CheckEvidence } from './CheckEvidence.js';
 import { CheckMark, VERDICT_WORDS } from './CheckMark.js';
-import styles from './VerifyBench.module.css';
+import bench from './VerifyBench.module.css';
+import styles from './CheckList.module.css';
 
 /** The checklist: it fills itself from what comes in; what fails is open, with its cause and what to do. */
 export function CheckList({ verification }: { verification: Verification }) {
@@ -10,10 +12,10 @@ export function CheckList({ verification }: { verification: Verification }) {
   const count = (verdict: Check['verdict']) => checks.filter((c) => c.verdict === verdict).length;
   return (
     <section>
-      <div className={styles.listTitle}>
+      <div className={bench.listTitle}>
         <h2>Checks</h2>
         <span className="muted">from live readings</span>
-        <span className={styles.space} />
+        <span className={bench.space} />
         <span role="status">
           <span className="ok">{count('pass')} pass</span>
           {count('fail') > 0 && <span className="danger"> · {count('fail')} fail</span>}
@@ -40,6 +42,9 @@ export function CheckList({ verification }: { verification: Verification }) {
                 <p className={styles.todo}>
                   <CheckMark verdict="do-now" size={15} /> {check.todo}
                 </p>
+              )}
+              {check.kind === 'settings' && (
+                <Link to={`/field?device=${verification.deviceId}`}>Settings in the device</Link>
               )}
               {check.todo && check.verdict === 'cannot-tell' && <p className={styles.help}>{check.todo}</p>}
             </div>

@@ -8,7 +8,7 @@ import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { CheckMark } from './CheckMark.js';
-import styles from './VerifyBench.module.css';
+import styles from './PastPanel.module.css';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 

@@ -1,9 +1,11 @@
 import type { Phasor } from '@loka/core/verify';
 import { Measured } from '../shared/Measured.js';
-import styles from './VerifyBench.module.css';
+import styles from './PhasorDrawing.module.css';
 
 const R = 74;
 const CENTRE = 96;
+/** How far the name of a current stands off its arrow. */
+const LABEL = 13;
 
 /** Voltages and currents of a circuit as phasors, L1's voltage upright; the currents to a scale of their own. */
 export function PhasorDrawing({
@@ -21,7 +23,7 @@ export function PhasorDrawing({
   return (
     <figure className={styles.phasors}>
       <figcaption>{title}</figcaption>
-      <svg viewBox={`0 0 ${2 * CENTRE} ${2 * CENTRE + 6}`} role="img" aria-label={inWords(phasors)}>
+      <svg viewBox={`0 0 ${2 * CENTRE} ${2 * CENTRE + 20}`} role="img" aria-label={inWords(phasors)}>
         <circle
           cx={CENTRE}
           cy={CENTRE}
@@ -51,7 +53,10 @@ export function PhasorDrawing({
           if (p.currentAngle === null || p.amperes <= 0.02) return null;
           const length = (p.amperes / scale) * R * 0.8;
           const [x, y] = at(p.currentAngle, length);
-          const [tx, ty] = at(p.currentAngle + 13, Math.max(22, length * 0.82));
+          // Beside its arrow, however short that is.
+          const along = Math.max(LABEL + 4, length * 0.82);
+          const aside = (Math.atan2(LABEL, along) * 180) / Math.PI;
+          const [tx, ty] = at(p.currentAngle + aside, Math.hypot(along, LABEL));
           const bad = wrong.includes(p.line);
           return (
             <g key={`i${p.line}`}>
@@ -75,7 +80,7 @@ export function PhasorDrawing({
             </g>
           );
         })}
-        <text x={CENTRE} y={2 * CENTRE + 2} textAnchor="middle">
+        <text x={CENTRE} y={2 * CENTRE + 15} textAnchor="middle">
           circle {scale} A
         </text>
       </svg>

@@ -7,7 +7,8 @@ import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { childrenOf } from '../shared/nodes.js';
 import { useUnsaved } from '../shared/unsaved.js';
-import styles from './VerifyBench.module.css';
+import bench from './VerifyBench.module.css';
+import styles from './StepTestForm.module.css';
 
 interface Row {
   name: string;
@@ -94,7 +95,7 @@ export function StepTestForm({ node, nodes }: { node: InstallationNode; nodes: I
           )}
         </fieldset>
       ))}
-      <div className={styles.actions}>
+      <div className={bench.actions}>
         <Button
           variant="contained"
           disabled={busy || rows.some((r) => r.name.trim() === '' || Number.isNaN(wattsOf(r) ?? 0))}

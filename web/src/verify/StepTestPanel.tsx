@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { mutate } from 'swr';
 import { useNow } from '../api/clock.js';
 import { api } from '../api/client.js';
+import { useStepTests } from '../api/useApi.js';
 import { useSum } from '../api/live.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { Measured } from '../shared/Measured.js';
@@ -16,7 +17,8 @@ import { CheckMark, VERDICT_WORDS } from './CheckMark.js';
 import { StepTestForm } from './StepTestForm.js';
 import { StepTrace } from './StepTrace.js';
 import { useSumTrace } from './useSumTrace.js';
-import styles from './VerifyBench.module.css';
+import bench from './VerifyBench.module.css';
+import styles from './StepTest.module.css';
 
 const SHOWN = 45_000;
 const TOLERANCE = 0.1;
@@ -36,16 +38,17 @@ export function StepTestPanel({
   const under = stepTest !== null && stepTest.endedAt === null;
   const done = stepTest !== null && !under && again !== stepTest.id;
   return (
-    <section className={styles.stepTest} data-under={under}>
-      <div className={styles.listTitle}>
+    <section>
+      <div className={bench.listTitle}>
         <h2>Step test</h2>
         {under && <Progress test={stepTest} />}
-        <span className={styles.space} />
+        <span className={bench.space} />
         {done && <Button onClick={() => setAgain(stepTest.id)}>Once more</Button>}
       </div>
       {under && <UnderWay node={node} test={stepTest} verification={verification} />}
       {!under && !done && <StepTestForm node={node} nodes={nodes} />}
       {(under || done) && <Results test={stepTest} above={verification.above} />}
+      <Earlier node={node} shown={stepTest?.id ?? null} above={verification.above} />
     </section>
   );
 }
@@ -96,9 +99,10 @@ function UnderWay({
   const step = test.steps.find((s) => s.found === null);
   const last = test.steps.findLast(isFound);
   if (!step) return null;
-  const post = (what: string, method = 'POST') =>
+  const post = (what: string, method = 'POST', meant?: StepAsked) =>
     void attempt(async () => {
-      await api(`/verifications/${node.id}/step-test${what}`, method);
+      const body = meant ? { step: test.steps.indexOf(meant) } : undefined;
+      await api(`/verifications/${node.id}/step-test${what}`, method, body);
       await mutate(`/verifications/${node.id}`);
     });
   const waits = step.askedAt === null;
@@ -129,22 +133,22 @@ function UnderWay({
         expected={level === null || level <= 0 ? null : { level, tolerance: TOLERANCE }}
       />
       {last && <Found step={last} />}
-      <div className={styles.actions}>
+      <div className={bench.actions}>
         {waits ? (
           <Button variant="contained" onClick={() => post('/operate')}>
             Operate the relay
           </Button>
         ) : (
           last && (
-            <Button variant="outlined" onClick={() => post('/not-this')}>
+            <Button variant="outlined" onClick={() => post('/not-this', 'POST', last)}>
               Not this load
             </Button>
           )
         )}
-        <Button variant="outlined" onClick={() => post('/skip')}>
+        <Button variant="outlined" onClick={() => post('/skip', 'POST', step)}>
           Skip
         </Button>
-        <span className={styles.space} />
+        <span className={bench.space} />
         <Button onClick={() => post('', 'DELETE')}>End the test</Button>
       </div>
     </div>
@@ -178,6 +182,37 @@ function Found({ step }: { step: StepAsked & { found: FoundStep } }) {
       </span>
       <span>{found.says}</span>
     </div>
+  );
+}
+
+/** Step tests of before: they stay with the circuit. */
+function Earlier({
+  node,
+  shown,
+  above,
+}: {
+  node: InstallationNode;
+  shown: number | null;
+  above: string | null;
+}) {
+  const { zone } = usePeriod();
+  const { data: tests = [] } = useStepTests(node.id);
+  const earlier = tests.filter((t) => t.id !== shown && t.steps.some(isFound));
+  if (earlier.length === 0) return null;
+  return (
+    <details>
+      <summary>
+        {earlier.length === 1 ? '1 earlier step test' : `${earlier.length} earlier step tests`}
+      </summary>
+      {earlier.map((test) => (
+        <div key={test.id}>
+          <p className="muted">
+            {siteClock(zone, test.startedAt, 'd LLL yyyy HH:mm')}, {test.who}
+          </p>
+          <Results test={test} above={above} />
+        </div>
+      ))}
+    </details>
   );
 }
 

@@ -1,5 +1,5 @@
 import { printNumber } from '@loka/core/formats';
-import styles from './VerifyBench.module.css';
+import styles from './StepTest.module.css';
 
 interface Reading {
   t: number;

@@ -9,7 +9,8 @@ import { JobMarks } from '../installation/JobMarks.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { CheckMark } from './CheckMark.js';
-import styles from './VerifyBench.module.css';
+import bench from './VerifyBench.module.css';
+import styles from './VerdictBar.module.css';
 
 /** As found, as left, how far the job is, and the next thing to put down. */
 export function VerdictBar({ node, verification }: { node: InstallationNode; verification: Verification }) {
@@ -42,7 +43,7 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
         <span className={styles.caption}>Job</span>
         <JobMarks node={node} />
       </div>
-      <span className={styles.space} />
+      <span className={bench.space} />
       {failing && (
         <Button variant="outlined" onClick={() => put('as-found')}>
           Put down as found

@@ -1,3 +1,4 @@
+import { isReadable } from '@loka/core/points';
 import type { Point } from '@loka/contract/points';
 import { VirtualMeterInput, type VirtualMeter } from '@loka/contract/virtual';
 import { isText } from '@loka/core/definitions';
@@ -57,7 +58,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
   const [inputs = [], formula, quantity] = form.watch(['inputs', 'formula', 'quantity']);
   const usable = points.filter(
     (p) =>
-      p.definition.access !== 'write' &&
+      isReadable(p.definition) &&
       !isText(p.definition) &&
       p.id !== meter?.pointId &&
       !inputs.some((i) => i.pointId === p.id),

@@ -1,28 +1,19 @@
 import { mean, median } from 'd3-array';
-import { cannotTell, fail, pass, type Check } from '../check.js';
+import type { SupplySystem } from '../../installation/system.js';
+import { cannotTell, pass } from '../check.js';
 import type { Channel, Circuit, Look } from '../circuit.js';
 import type { LineChange, SeenEvent } from '../events.js';
-import type { Fault } from '../faults.js';
 import { LINES, type Line, type LineReading } from '../phasors.js';
 import { scatterOf, type Trace } from '../trace.js';
 import { lagsOf, ownOf, type Truth } from '../truth.js';
 import { tryWays, type Way, type WaysTried } from '../ways.js';
-import { listed } from '../words.js';
+import { isOpposite, readsMinus, restsOn, wiredWrong, type PhasesSeen, type Tried } from './phaseFaults.js';
 
 /** The label's way is wrong when it is this far off, and this much farther than the best, degrees. */
 const WRONG = 15;
 const FARTHER = 12;
-/** The best way is believed when it is this near. */
-const FITS = 12;
 /** What flows is the load on the plate within this. */
 const PLATE = 0.3;
-
-export interface PhasesSeen {
-  check: Check;
-  faults: Fault[];
-  /** What was tried, on what; null where nothing could be. */
-  tried: { readings: LineReading[]; ways: WaysTried } | null;
-}
 
 /** Whether each clamp is on its own conductor and turned the right way. */
 export function checkPhases(look: Look, events: readonly SeenEvent[], truths: readonly Truth[]): PhasesSeen {
@@ -37,7 +28,7 @@ export function checkPhases(look: Look, events: readonly SeenEvent[], truths: re
       .filter((t) => answers && shows(t))
       .filter((t) => t.event.load !== null || t.amperes !== null || isItsLoad(readingsOf(t.event.own), look)),
   );
-  const byEvents = groups.slice(0, 2).map(tryGroup);
+  const byEvents = groups.slice(0, 2).map((group) => tryGroup(group, circuit.system));
   const level = circuit.feedsIn || !answers ? null : tryLevel(look);
   const candidates = byEvents.length > 0 ? byEvents : level ? [level] : [];
   if (candidates.length === 0)
@@ -70,7 +61,11 @@ export function checkPhases(look: Look, events: readonly SeenEvent[], truths: re
   }
   const { ways, readings } = candidates[0] as Tried;
   const rests = restsOn(readings);
-  if (wrong.length > 0 || ways.equal.length > 1)
+  // Where the other line reads as a turned clamp does, ways come in pairs that read the same.
+  const alike =
+    isOpposite(circuit) &&
+    ways.equal.every((way) => way === ways.asItShouldBe || readsMinus([way], readings).length === 0);
+  if (wrong.length > 0 || (ways.equal.length > 1 && !alike))
     return {
       check: cannotTell(
         'phases',
@@ -97,11 +92,6 @@ export function checkPhases(look: Look, events: readonly SeenEvent[], truths: re
 /** Whether how the loads make their current lag is known of all of them. */
 const knowsLag = ({ loads }: Circuit): boolean =>
   loads.length > 0 && loads.every((load) => load.powerFactor !== null);
-
-interface Tried {
-  readings: LineReading[];
-  ways: WaysTried;
-}
 
 const isWrong = ({ asItShouldBe, ways }: WaysTried): boolean => {
   const best = ways[0] as Way;
@@ -154,7 +144,7 @@ function alikeGroups(events: readonly Answered[]): Answered[][] {
 }
 
 /** The middle of alike events: another load that moved in the same second as one of them is left out by it. */
-function tryGroup(group: readonly Answered[]): Tried {
+function tryGroup(group: readonly Answered[], system: SupplySystem): Tried {
   const middle = (of: (t: Answered) => number | null | undefined): number | null =>
     median(group.flatMap((t) => of(t) ?? [])) ?? null;
   const [{ event, lag, amperes }] = group as [Answered];
@@ -182,6 +172,7 @@ function tryGroup(group: readonly Answered[]): Tried {
     known,
     trueAmperes: group.some((t) => t.amperes) || amperes ? trueAmperes : undefined,
     totalWatts: middle((t) => t.event.ownWatts?.by),
+    system,
   });
   return { readings, ways };
 }
@@ -210,7 +201,10 @@ function tryLevel(look: Look): Tried | null {
   const totalWatts = over(own.total) ?? null;
   if (!isItsLoad(readings, look)) return null;
   if (readings.every((r) => r.watts === null) && totalWatts === null) return null;
-  return { readings, ways: tryWays(readings, { known: lagsOf(null, circuit), totalWatts }) };
+  return {
+    readings,
+    ways: tryWays(readings, { known: lagsOf(null, circuit), totalWatts, system: circuit.system }),
+  };
 }
 
 /** Whether what flows can be the load of this circuit, where its plate is known: else it may be another circuit's. */
@@ -231,110 +225,4 @@ function busyTime(channels: readonly Channel[]): ((t: number) => boolean) | null
   if (spans.length < 5) return null;
   const at = new Set(spans.map((t) => Math.round(t / 1000)));
   return (t) => at.has(Math.round(t / 1000));
-}
-
-function wiredWrong(look: Look, { readings, ways }: Tried): PhasesSeen {
-  const kinds = commonKinds(ways.equal, readings);
-  const best = ways.ways[0] as Way;
-  const rests = restsOn(readings);
-  const tried = { readings, ways };
-  if (kinds.length === 0 || best.off > FITS)
-    return {
-      check: fail(
-        'phases',
-        'It is not wired as it should be; how, the readings do not tell.',
-        rests,
-        'A clamp is turned round or on another phase than its voltage.',
-        'Switch a load whose power factor is known, such as a heater.',
-      ),
-      faults: [],
-      tried,
-    };
-  const faults = faultsOf(ways.equal, readings, kinds);
-  const says = faults.map((f) => saysOf(f, look)).join(' ');
-  return {
-    check: fail('phases', says, rests, causeOf(faults, look), todoOf(faults)),
-    faults,
-    tried,
-  };
-}
-
-type WayKind = 'moved' | 'turned';
-
-/** What all ways that fit have in common. Where no power is read, nobody sees which way a clamp is turned. */
-function commonKinds(equal: readonly Way[], readings: readonly LineReading[]): WayKind[] {
-  const isMoved = (way: Way) => way.on.some((line, i) => line !== readings[i]?.line || way.tap[i] !== line);
-  const kinds: WayKind[] = [];
-  if (equal.every(isMoved)) kinds.push('moved');
-  if (equal.every((way) => way.turned.includes(true))) kinds.push('turned');
-  return kinds;
-}
-
-function faultsOf(
-  equal: readonly Way[],
-  readings: readonly LineReading[],
-  kinds: readonly WayKind[],
-): Fault[] {
-  const best = equal[0] as Way;
-  const at = (way: Way) => ({
-    moved: readings.filter((r, i) => way.on[i] !== r.line || way.tap[i] !== r.line).map((r) => r.line),
-    turned: readings.filter((_, i) => way.turned[i]).map((r) => r.line),
-    on: readings.flatMap((r, i) => (way.on[i] !== r.line ? [way.on[i] as Line] : [])),
-  });
-  const { moved, turned, on } = at(best);
-  const all = equal.map(at);
-  const same = (list: 'moved' | 'turned' | 'on') =>
-    all.every((w) => String(w[list]) === String({ moved, turned, on }[list]));
-  const faults: Fault[] = [];
-  if (kinds.includes('moved'))
-    faults.push({
-      kind: readings.length > 1 ? 'swapped' : 'wrong-phase',
-      lines: same('moved') ? moved : [],
-      ...(same('on') ? { on } : {}),
-    });
-  if (kinds.includes('turned')) faults.push({ kind: 'reversed', lines: same('turned') ? turned : [] });
-  return faults;
-}
-
-function saysOf({ kind, lines, on }: Fault, { circuit }: Look): string {
-  if (kind === 'reversed')
-    return circuit.lines.length > 1
-      ? `${lines.length > 0 ? `The clamp${lines.length > 1 ? 's' : ''} of ${listed(lines)}` : 'One clamp'} ${lines.length > 1 ? 'are' : 'is'} turned round.`
-      : 'The clamp is turned round.';
-  if (kind === 'wrong-phase')
-    return on?.[0]
-      ? `The clamp is on ${on[0]}, and it is multiplied with the voltage of ${lines[0]}.`
-      : 'Clamp and voltage are on different phases.';
-  if (lines.length === 2) return `Clamps ${listed(lines)} have changed places.`;
-  return 'All three clamps are on another line.';
-}
-
-function causeOf(faults: readonly Fault[], { circuit }: Look): string {
-  if (faults.some((f) => f.kind === 'swapped'))
-    return 'Leads are crossed at the meter, or the clamps at the conductors.';
-  if (faults.some((f) => f.kind === 'wrong-phase'))
-    return `The voltage tap is on another line, or the circuit is not on ${listed(circuit.lines)}.`;
-  return 'Its arrow points away from the load, or its two leads are exchanged.';
-}
-
-function todoOf(faults: readonly Fault[]): string {
-  const todo = faults.map(({ kind, lines }) => {
-    if (kind === 'reversed')
-      return `turn ${lines.length > 0 ? `the clamp of ${listed(lines)}` : 'the clamp'} round`;
-    if (kind === 'wrong-phase')
-      return 'give it the voltage of its own line, or set the phase of this circuit right';
-    return lines.length > 0 ? `exchange the leads of ${listed(lines)}` : 'move each clamp to its own line';
-  });
-  const text = listed(todo);
-  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
-}
-
-function restsOn(readings: readonly LineReading[]): string {
-  return readings
-    .map((r) =>
-      r.watts === null || !(r.volts * r.amperes > 0)
-        ? `${r.line} ${r.amperes.toFixed(2)} A`
-        : `${r.line} cos φ ${(r.watts / (r.volts * r.amperes)).toFixed(2).replace('-', '−')}`,
-    )
-    .join(' · ');
 }

@@ -1,4 +1,5 @@
 import { mean } from 'd3-array';
+import { betweenLines } from '../../installation/system.js';
 import { cannotTell, fail, pass, type Check } from '../check.js';
 import type { Look } from '../circuit.js';
 import { inWords } from '../words.js';
@@ -26,7 +27,9 @@ export function checkSupply({ circuit, own, frequency }: Look): Check {
   ].join(' · ');
   const nominal = circuit.nominalVoltage;
   const off = volts.filter(({ level }) => Math.abs(level / nominal - 1) > VOLTAGE);
-  const between = off.filter(({ level }) => Math.abs(level / (nominal * Math.sqrt(3)) - 1) <= VOLTAGE);
+  const between = off.filter(
+    ({ level }) => Math.abs(level / (nominal * betweenLines(circuit.system)) - 1) <= VOLTAGE,
+  );
   if (between.length > 0)
     return fail(
       'supply',

@@ -1,7 +1,7 @@
 import { median } from 'd3-array';
 import { cannotTell, fail, pass, type Check } from '../check.js';
 import type { Look, Metered } from '../circuit.js';
-import type { SeenEvent } from '../events.js';
+import { isReadHere, type SeenEvent } from '../events.js';
 import { usualFactor, type Fault } from '../faults.js';
 import type { Line } from '../phasors.js';
 import { levelBetween, type Trace } from '../trace.js';
@@ -156,6 +156,11 @@ function notSeen(look: Look, events: readonly SeenEvent[], some: boolean): Throu
       'Nothing above this circuit is metered, and no load with a plate was switched.',
       'Run a step test with a load whose power is known.',
     );
+  if (asked.length > 0 && !asked.some(isReadHere))
+    return say(
+      'Nothing was read here when a load was switched.',
+      'Look at the device and its link, then switch the load again.',
+    );
   if (asked.length === 0 && !some)
     return say('No load has come or gone.', 'Run a step test: switch a load of this circuit.');
   return say(
@@ -211,7 +216,7 @@ function whoseReading(
 
 /** This meter reads what another one does, and not what its own loads do when they are asked for. */
 function followedInstead(look: Look, events: readonly SeenEvent[]): ThroughSeen | null {
-  const asked = events.filter((e) => e.load !== null);
+  const asked = events.filter((e) => e.load !== null && isReadHere(e));
   const other = look.others.find((o) => follows(look, o));
   if (!other || asked.length < 2) return null;
   const level = rangeOf(other);

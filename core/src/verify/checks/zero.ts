@@ -39,16 +39,7 @@ export function checkZero({ circuit, own, offSpans }: Look): Check {
   );
   const worst = rows.reduce((a, b) => (Math.abs(b.level) > Math.abs(a.level) ? b : a));
   const rests = `at most ${inWords(Math.max(...rows.map((r) => r.most)), 'A')}; up to ${inWords(limit, 'A')} is noise`;
-  const watts = own.total ?? own.channels[0]?.power ?? null;
-  const standby = watts
-    ? mean(offSpans.flatMap(({ from, to }) => partOf(watts, from + SETTLES, to).v))
-    : undefined;
-  if (Math.abs(worst.level) <= limit)
-    return pass(
-      'zero',
-      'Nothing reads with nothing on.',
-      standby === undefined ? rests : `${rests}; ${inWords(standby, 'W')} left`,
-    );
+  if (Math.abs(worst.level) <= limit) return pass('zero', 'Nothing reads with nothing on.', rests);
   return fail(
     'zero',
     `${inWords(worst.level, 'A')} is read with nothing on.`,

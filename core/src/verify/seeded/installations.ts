@@ -310,6 +310,7 @@ export function seededInstallation(seed: number, condition: Condition): Seeded {
     circuit: {
       name: 'Circuit',
       lines: label.map((l) => NAMES[l] as Line),
+      system: 'three-phase',
       nominalVoltage: 230,
       frequency: 50,
       ratedCurrent: Math.max(6, Math.ceil(perLine * 1.3)),

@@ -80,6 +80,11 @@ export class MessageDesk {
     return [...new Set([...this.byTopic.keys(), ...this.availability.keys()])];
   }
 
+  /** Whether a device says, or its broker on its behalf, that it is not there. */
+  isOffline(deviceId: number): boolean {
+    return this.offline.has(deviceId);
+  }
+
   start(): void {
     this.timer = setInterval(() => this.checkSilence(performance.now()), CHECK_EVERY);
   }

@@ -44,6 +44,7 @@ async function startBroker(points: ReturnType<typeof point>[], stored: () => Pro
     health(),
     (r) => readings.push(...r),
     stored,
+    () => undefined,
   );
   const stop = async () => {
     await runner.stop();
@@ -139,6 +140,7 @@ describe('what is posted', () => {
       health(),
       (r) => readings.push(...r),
       () => Promise.resolve(),
+      () => undefined,
     );
     return { runner, readings };
   };

@@ -1,7 +1,13 @@
 import type { TopicsSeen } from '@loka/contract/messages';
 import { isMessage } from '@loka/core/definitions';
-import { isWritable } from '@loka/core/points';
-import { LARGEST_PAYLOAD, payloadFor, topicFor } from '@loka/core/messages';
+import { isSetting, isWritable } from '@loka/core/points';
+import {
+  LARGEST_PAYLOAD,
+  payloadFor,
+  settingPayloadFor,
+  topicFor,
+  type MessageDefinition,
+} from '@loka/core/messages';
 import { QUALITY } from '@loka/core/series';
 import mqtt, { type IClientOptions, type MqttClient } from 'mqtt';
 import { isIP } from 'node:net';
@@ -11,9 +17,10 @@ import type { KnownPoint } from '../../book/deviceBook.js';
 import type { LinkEntity } from '../../book/link.entity.js';
 import { Problem } from '../../problem/errors.js';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
-import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';
+import { LinkFault, type Fault, type RawReading, type TellingRunner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
 import { explainMqttFault } from './mqttFault.js';
+import { ToldSettings } from './toldSettings.js';
 import { TopicBook } from './topicBook.js';
 
 const RECONNECT = 2000;
@@ -26,8 +33,9 @@ const WATCHED_FOR = 30_000;
  * Listens to the devices of an MQTT broker and sends their commands. A message of QoS 1 is acknowledged when its
  * readings are stored, so that a broker keeps what has not been.
  */
-export class MqttRunner implements Runner {
+export class MqttRunner implements TellingRunner {
   private readonly desk: MessageDesk;
+  readonly told: ToldSettings;
   private client: MqttClient | null = null;
   private connecting: Promise<void> = Promise.resolve();
   private retry: NodeJS.Timeout | null = null;
@@ -44,8 +52,10 @@ export class MqttRunner implements Runner {
     private readonly health: AcquisitionHealth,
     deliver: (readings: RawReading[]) => void,
     private readonly stored: () => Promise<void>,
+    told: (pointId: number) => void,
   ) {
     this.desk = new MessageDesk(link.id, points, health, deliver);
+    this.told = new ToldSettings(points, told);
   }
 
   start(): void {
@@ -63,17 +73,38 @@ export class MqttRunner implements Runner {
   }
 
   async write({ definition, topic }: KnownPoint, value: number): Promise<void> {
-    if (!isMessage(definition) || !isWritable(definition))
-      throw new Problem('not-writable', `“${definition.name}” cannot be written.`);
-    const at = topicFor(definition.topic, topic);
-    const { client } = this;
-    if (!client?.connected)
-      throw this.linkFault(this.fault ?? `The broker ${this.link.host} is not connected; nothing was sent.`);
+    const sends = isMessage(definition) ? sentAs(definition, value) : null;
+    if (!sends) throw new Problem('not-writable', `“${definition.name}” cannot be written.`);
+    const at = topicFor(sends.topic, topic);
+    const client = this.connected('nothing was sent');
     try {
-      await this.publish(client, at, payloadFor(definition, value), definition.qos ?? 1);
+      await this.publish(client, at, sends.payload, sends.qos);
     } catch (error) {
       throw this.linkFault(`The command on “${at}” was not taken: ${(error as Error).message}.`);
     }
+  }
+
+  /** Whoever subscribes anew is told again what the broker has kept (MQTT 3.1.1, 3.8.4; MQTT 5.0, 3.8.3.1). */
+  async tellAgain({ definition, topic }: KnownPoint): Promise<void> {
+    if (!isMessage(definition)) return;
+    const client = this.connected('nothing was asked');
+    const at = topicFor(definition.topic, topic);
+    try {
+      await pTimeout(client.subscribeAsync(at, { qos: 1 }), { milliseconds: this.link.timeoutMs });
+    } catch (error) {
+      throw this.linkFault(`“${at}” was not told again: ${(error as Error).message}.`);
+    }
+  }
+
+  isOffline(deviceId: number): boolean {
+    return this.desk.isOffline(deviceId);
+  }
+
+  /** @throws LinkFault */
+  private connected(undone: string): MqttClient {
+    if (!this.client?.connected)
+      throw this.linkFault(this.fault ?? `The broker ${this.link.host} is not connected; ${undone}.`);
+    return this.client;
   }
 
   /**
@@ -185,7 +216,7 @@ export class MqttRunner implements Runner {
   }
 
   private attend(client: MqttClient): void {
-    const { topics } = this.desk;
+    const topics = [...new Set([...this.desk.topics, ...this.told.topics])];
     client.on('connect', ({ sessionPresent }) => {
       this.fault = null;
       this.health.answered(this.link.id, null, null);
@@ -214,6 +245,7 @@ export class MqttRunner implements Runner {
       let taken = false;
       try {
         if (payload.length > LARGEST_PAYLOAD) throw new Error(`it carries ${payload.length} bytes`);
+        this.told.take(topic, payload.toString(), Date.now());
         taken = this.desk.take(topic, payload.toString(), Date.now(), { retained: retain });
       } catch (error) {
         this.health.misread(this.link.id, null, `“${topic.slice(0, 100)}”: ${(error as Error).message}`);
@@ -267,6 +299,17 @@ export class MqttRunner implements Runner {
       exception: null,
     });
   }
+}
+
+/** Where and how a command or a setting is sent; null of what is only told. */
+function sentAs(
+  definition: MessageDefinition,
+  value: number,
+): { topic: string; payload: string; qos: 0 | 1 } | null {
+  const qos = definition.qos ?? 1;
+  if (isWritable(definition)) return { topic: definition.topic, payload: payloadFor(definition, value), qos };
+  if (!isSetting(definition) || definition.setTopic === undefined) return null;
+  return { topic: definition.setTopic, payload: settingPayloadFor(definition, value), qos };
 }
 
 /** Connects, and rejects with the reason when the first attempt fails. */

@@ -5,8 +5,9 @@ import type { KnownPoint } from '../../book/deviceBook.js';
 import { setImmediate } from 'node:timers/promises';
 import pTimeout, { TimeoutError } from 'p-timeout';
 import { Problem } from '../../problem/errors.js';
-import type { RawReading, Runner } from '../runner.js';
+import type { RawReading, TellingRunner } from '../runner.js';
 import { MessageDesk } from './messageDesk.js';
+import { ToldSettings } from './toldSettings.js';
 import { TopicBook } from './topicBook.js';
 
 /** Records that are taken in at one go. */
@@ -18,8 +19,9 @@ const KEPT_WITHIN = 4000;
  * Takes in what devices and scripts post: a SenML pack (RFC 8428), each record of which is a message on the topic
  * of its name, or any other JSON, which is a message on the topic behind the door.
  */
-export class PushRunner implements Runner {
+export class PushRunner implements TellingRunner {
   private readonly desk: MessageDesk;
+  readonly told: ToldSettings;
   private readonly book = new TopicBook();
 
   constructor(
@@ -28,8 +30,10 @@ export class PushRunner implements Runner {
     private readonly health: AcquisitionHealth,
     deliver: (readings: RawReading[]) => void,
     private readonly stored: () => Promise<void>,
+    told: (pointId: number) => void,
   ) {
     this.desk = new MessageDesk(linkId, points, health, deliver);
+    this.told = new ToldSettings(points, told);
   }
 
   start(): void {
@@ -51,6 +55,14 @@ export class PushRunner implements Runner {
     // Nobody can be asked over a door.
   }
 
+  async tellAgain(): Promise<void> {
+    // What was posted is kept by nobody but Loka.
+  }
+
+  isOffline(deviceId: number): boolean {
+    return this.desk.isOffline(deviceId);
+  }
+
   async watch(): Promise<TopicsSeen> {
     return this.book.seen(null);
   }
@@ -65,7 +77,8 @@ export class PushRunner implements Runner {
       if (i > 0 && i % SLICE === 0) await setImmediate();
       if (payload.length > LARGEST_PAYLOAD) this.refuse(`“${at}” carries ${payload.length} characters.`);
       this.book.note(at, payload, false, now);
-      if (this.desk.take(at, payload, now, { said })) taken++;
+      const isSetting = this.told.take(at, payload, now);
+      if (this.desk.take(at, payload, now, { said }) || isSetting) taken++;
     }
     this.health.answered(this.linkId, null, null);
     if (taken > 0) await this.kept();

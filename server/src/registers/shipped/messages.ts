@@ -2,6 +2,14 @@ import { newMessage, type MessageDefinition } from '@loka/core/messages';
 import type { Quantity } from '@loka/core/quantities';
 import { type ShippedMap } from './rows.js';
 
+/** Settings are told and set as JSON on topics of their own. */
+const SETTING = {
+  topic: '{device}/settings',
+  setTopic: '{device}/settings/wanted',
+  access: 'setting',
+  qos: 1,
+} as const;
+
 export function plugMeter(): ShippedMap {
   const report = (
     key: string,
@@ -33,6 +41,30 @@ export function plugMeter(): ShippedMap {
       }),
       // The contact also has a topic of its own, on which it is told once; the report repeats it, so that silence is noticed.
       newMessage({ ...contact, key: 'contact', name: 'Contact', pointer: '/closed', timePointer: '/at' }),
+      newMessage({
+        ...SETTING,
+        key: 'report-interval',
+        name: 'Report interval',
+        quantity: 'duration',
+        unit: 's',
+        setting: 'report-interval',
+        pointer: '/every',
+        setPointer: '/every',
+      }),
+      newMessage({
+        ...SETTING,
+        key: 'turned',
+        name: 'Direction',
+        setting: 'reversed',
+        pointer: '/turned',
+        setPointer: '/turned',
+        on: 'true',
+        off: 'false',
+        names: [
+          { value: 0, name: 'as it flows' },
+          { value: 1, name: 'turned round' },
+        ],
+      }),
     ],
     availability: { topic: '{device}/online', online: 'yes', offline: 'no' },
   };

@@ -20,19 +20,66 @@ export function threePhaseMeter(): ShippedMap {
   ];
   return {
     name: 'Three-phase meter, float map',
-    description: 'Floats in input registers from 0, two registers each, most significant word first.',
-    points: rows(
-      {},
-      values.map(([key, name, quantity, unit, phase], i) => ({
-        key,
-        name,
-        quantity,
-        unit,
-        phase,
-        address: String(2 * i),
-        type: 'float32' as const,
-      })),
-    ),
+    description:
+      'Floats in input registers from 0, two registers each, most significant word first. Settings in holding registers from 1000: the transformer’s two currents, the wiring mode, a gain for each line.',
+    points: [
+      ...rows(
+        {},
+        values.map(([key, name, quantity, unit, phase], i) => ({
+          key,
+          name,
+          quantity,
+          unit,
+          phase,
+          address: String(2 * i),
+          type: 'float32' as const,
+        })),
+      ),
+      ...rows({ kind: 'holding', access: 'setting' }, [
+        {
+          key: 'primary-current',
+          name: 'Transformer, primary current',
+          quantity: 'current',
+          unit: 'A',
+          address: '1000',
+          type: 'uint16',
+          setting: 'primary-current',
+        },
+        {
+          key: 'secondary-current',
+          name: 'Transformer, secondary current',
+          quantity: 'current',
+          unit: 'A',
+          address: '1001',
+          type: 'uint16',
+          setting: 'secondary-current',
+        },
+        {
+          key: 'wiring-mode',
+          name: 'Wiring mode',
+          quantity: 'other',
+          unit: '',
+          address: '1002',
+          type: 'uint16',
+          setting: 'wiring-mode',
+          names: [
+            { value: 0, name: 'three phases with neutral' },
+            { value: 1, name: 'L1 alone' },
+          ],
+        },
+        ...LINES.map((phase, i): Row => ({
+          key: `gain-${phase.toLowerCase()}`,
+          name: `Gain of the current ${phase}`,
+          quantity: 'other',
+          unit: '',
+          phase,
+          address: String(1003 + i),
+          type: 'uint16',
+          scaling: factor(0.0001),
+          setting: 'current-gain',
+        })),
+      ]),
+    ],
   };
 }
 
@@ -40,7 +87,7 @@ export function singlePhaseMeter(): ShippedMap {
   return {
     name: 'Single-phase meter, integer map',
     description:
-      'Whole numbers in input registers from 0: tenths of volts, milliamperes, tenths of watts, tens of watt-hours. Writing 1 to holding register 100 clears the peak.',
+      'Whole numbers in input registers from 0: tenths of volts, milliamperes, tenths of watts, tens of watt-hours. Writing 1 to holding register 100 clears the peak; from 200 its settings: a gain of the current, and the interval in which it measures.',
     points: [
       ...rows({}, [
         {
@@ -109,6 +156,28 @@ export function singlePhaseMeter(): ShippedMap {
           unit: '',
           address: '100',
           type: 'uint16',
+        },
+      ]),
+      ...rows({ kind: 'holding', access: 'setting' }, [
+        {
+          key: 'gain',
+          name: 'Gain of the current',
+          quantity: 'other',
+          unit: '',
+          address: '200',
+          type: 'uint16',
+          scaling: factor(0.0001),
+          setting: 'current-gain',
+        },
+        {
+          key: 'interval',
+          name: 'Measuring interval',
+          quantity: 'duration',
+          unit: 's',
+          address: '201',
+          type: 'uint16',
+          scaling: factor(0.1),
+          setting: 'report-interval',
         },
       ]),
     ],

@@ -1,4 +1,4 @@
-import type { HallSignal, Sensing, Transducer } from '@loka/core/sensing';
+import type { HallSignal, Sensing, Transducer } from './sensing.js';
 
 export const TRANSDUCER_WORDS: Record<Transducer, string> = {
   direct: 'The current passes through the meter',

@@ -1,0 +1,45 @@
+import type { Fit } from './fit.js';
+
+/** A zero above this share of the rating is hardly one: something flows. */
+const ZERO_SHARE = 0.02;
+/** A, where no rating is known. */
+const ZERO_AMPERES = 0.5;
+/** A transducer of the right rating is not off by more than this. */
+const ODD_GAIN = 2;
+
+export interface Doubt {
+  kind: 'zero-with-load' | 'odd-gain' | 'turned';
+  says: string;
+}
+
+/**
+ * What is odd about a correction and may be meant all the same: it is asked about.
+ * @param zeros raw readings that were taken as zero, base unit
+ * @param rated rated current of the place, A, or what corresponds to it in the point's quantity; null where it is not known
+ */
+export function doubtsOf(
+  { gain, method }: Pick<Fit, 'gain' | 'method'>,
+  zeros: readonly number[],
+  rated: number | null,
+  unit: string,
+): Doubt[] {
+  const doubts: Doubt[] = [];
+  const most = rated === null ? ZERO_AMPERES : ZERO_SHARE * rated;
+  const zero = zeros.find((raw) => Math.abs(raw) > most);
+  if (zero !== undefined)
+    doubts.push({
+      kind: 'zero-with-load',
+      says: `The zero was taken at ${Number(zero.toPrecision(3))} ${unit}: something seems to flow.`,
+    });
+  if (method !== 'offset' && gain < 0)
+    doubts.push({
+      kind: 'turned',
+      says: 'The gain is negative: the reading is turned round. If the clamp points the wrong way, turn the clamp.',
+    });
+  if (Math.abs(gain) > ODD_GAIN || Math.abs(gain) < 1 / ODD_GAIN)
+    doubts.push({
+      kind: 'odd-gain',
+      says: `The gain is ${Number(gain.toPrecision(3))}: a ratio, a number of turns or a unit may be set wrongly, and belongs to the transducer.`,
+    });
+  return doubts;
+}

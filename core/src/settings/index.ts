@@ -1,0 +1,3 @@
+export * from './applied.js';
+export * from './role.js';
+export * from './state.js';

@@ -1,0 +1,114 @@
+import type { CalibrationPointInput, ComparedMeter } from '@loka/contract/calibration';
+import {
+  applyCorrection,
+  captureOfError,
+  comparedPoint,
+  correctionAt,
+  DIGIT,
+  EmptyCaptureError,
+  HANDHELD_PERCENT,
+  meterReference,
+  referenceFrom,
+  summariseCapture,
+  type CalibrationPoint,
+  type Capture,
+  type Reference,
+} from '@loka/core/calibration';
+import { isMessage, stepOf } from '@loka/core/definitions';
+import { applyLine, isGood } from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { invalid, invalidField, notFound } from '../problem/errors.js';
+import { CorrectionBook } from '../series/correctionBook.js';
+import { Journal } from '../series/journal.js';
+import { LineBook } from '../series/lineBook.js';
+import { SampleStore } from '../series/sampleStore.js';
+
+/** The longest capture, so that a slip of the clock does not average a day. */
+const LONGEST_CAPTURE = 10 * 60_000;
+
+/** A point as it was taken: what was asked for, what was read, and both as the fit wants them. */
+export interface Taken {
+  input: CalibrationPointInput;
+  capture: Capture;
+  point: CalibrationPoint;
+}
+
+/** What was read while a calibration point was held, out of the stored raw samples, and what it was compared with. */
+@Injectable()
+export class CapturesService {
+  constructor(
+    private readonly book: DeviceBook,
+    private readonly corrections: CorrectionBook,
+    private readonly lines: LineBook,
+    private readonly store: SampleStore,
+    private readonly journal: Journal,
+  ) {}
+
+  /** Mean and spread of the good samples of a point in a span, raw but for its transducer. */
+  async capture(pointId: number, from: number, to: number): Promise<Capture> {
+    if (!this.book.point(pointId)) throw notFound('point', pointId);
+    if (to <= from) throw invalidField('to', 'The capture ends before it starts.');
+    if (to - from > LONGEST_CAPTURE) throw invalidField('to', 'A capture lasts ten minutes at most.');
+    await this.store.flush();
+    const samples = (await this.journal.readMany([pointId], from, to + 1)).get(pointId) ?? [];
+    const good = samples.flatMap(({ t, q, v }) => (isGood(q) && v !== null ? [{ t, v }] : []));
+    try {
+      return {
+        ...summariseCapture(good.map(({ t, v }) => applyLine(this.lines.sensingAt(pointId, t), v))),
+        step: this.stepOf(pointId, good),
+      };
+    } catch (error) {
+      if (error instanceof EmptyCaptureError)
+        throw invalid(
+          'No good reading arrived during the capture. See whether the device answers, then take the point again.',
+        );
+      throw error;
+    }
+  }
+
+  /** The mean of a meter over a span, as it is corrected, and its own standard uncertainty: scatter and step. */
+  async compared(pointId: number, from: number, to: number): Promise<ComparedMeter> {
+    const { mean, deviation, count, step = 0 } = await this.capture(pointId, from, to);
+    const correction = correctionAt(this.corrections.correctionsOf(pointId), to);
+    const own = Math.abs(correction?.gain ?? 1) * Math.hypot(deviation / Math.sqrt(count), step * DIGIT);
+    return { value: applyCorrection(correction, mean), own };
+  }
+
+  /** Smallest change of readings after their transducer; of a message the last decimal that any of them had. */
+  private stepOf(pointId: number, samples: readonly { t: number; v: number }[]): number {
+    const definition = this.book.point(pointId)?.definition;
+    const last = samples.at(-1);
+    if (!definition || !last) return 0;
+    const step = isMessage(definition)
+      ? Math.min(...samples.map(({ v }) => stepOf(definition, v)))
+      : stepOf(definition);
+    const sensing = this.lines.sensingAt(pointId, last.t);
+    return Math.abs(applyLine(sensing, step) - applyLine(sensing, 0));
+  }
+
+  /** What was read over the span of a point, and what it was compared with. */
+  async takeOne(of: KnownPoint, input: CalibrationPointInput): Promise<Taken> {
+    const capture =
+      input.kind === 'bench'
+        ? captureOfError(input.reference, input.error as number)
+        : await this.capture(of.id, input.from, input.to);
+    const reference = input.kind === 'meter' ? await this.otherMeter(of, input) : referenceFrom(input);
+    return {
+      input: { ...input, reference: reference.value },
+      capture,
+      point: comparedPoint(capture, reference),
+    };
+  }
+
+  /** Another meter on the same conductor, over the same seconds, as it is corrected. */
+  private async otherMeter(of: KnownPoint, input: CalibrationPointInput): Promise<Reference> {
+    const other = input.pointId === undefined ? undefined : this.book.point(input.pointId);
+    if (!other) throw notFound('point to compare with', input.pointId ?? 0);
+    if (other.id === of.id) throw invalid('A reading cannot be compared with itself.');
+    if (other.definition.quantity !== of.definition.quantity)
+      throw invalid(`“${other.definition.name}” is another quantity than “${of.definition.name}”.`);
+    const { value, own } = await this.compared(other.id, input.from, input.to);
+    return meterReference(`meter ${other.id}`, value, own, input.percent ?? HANDHELD_PERCENT);
+  }
+}

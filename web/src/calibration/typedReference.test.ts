@@ -1,0 +1,43 @@
+import { nothingTyped, saidReference, shown } from './typedReference.js';
+
+it.each([
+  ['11.35', { reference: 11.35, flutter: 0, digit: 0.01 }],
+  ['11,35', { reference: 11.35, flutter: 0, digit: 0.01 }],
+  ['12', { reference: 12, flutter: 0, digit: 1 }],
+  ['11.2 – 11.5', { reference: 11.35, flutter: 0.15, digit: 0.1 }],
+  ['11.5-11.2', { reference: 11.35, flutter: 0.15, digit: 0.1 }],
+  ['11.2 to 11.5', { reference: 11.35, flutter: 0.15, digit: 0.1 }],
+  ['-5.2', { reference: -5.2, flutter: 0, digit: 0.1 }],
+  ['', null],
+  ['eleven', null],
+  ['1 – 2 – 3', null],
+])('an instrument that shows “%s”', (text, expected) => {
+  const said = shown(text);
+  if (expected === null) expect(said).toBeNull();
+  else {
+    expect(said?.reference).toBeCloseTo(expected.reference, 9);
+    expect(said?.flutter).toBeCloseTo(expected.flutter, 9);
+    expect(said?.digit).toBeCloseTo(expected.digit, 12);
+  }
+});
+
+// A heater of 3000 W at 230 V takes 2745 W at 220 V (trade): 12.476 A.
+it('a heater at another voltage than its plate', () => {
+  const typed = { ...nothingTyped(230), kind: 'load' as const, watts: '3000' };
+  expect(saidReference(typed, 'active-power', 220)).toMatchObject({ percent: 10, name: 'Heater' });
+  const amperes = saidReference(typed, 'current', 220) as { reference: number };
+  expect(amperes.reference).toBeCloseTo(12.476, 3);
+  const watts = saidReference(typed, 'active-power', 220) as { reference: number };
+  expect(watts.reference).toBeCloseTo(2744.8, 1);
+});
+it.each([
+  [{ kind: 'load', watts: '' }, /are numbers/],
+  [{ kind: 'load', watts: '3000', ratedVolts: '0' }, /are numbers/],
+  [{ kind: 'instrument', shows: '5', percent: 'x' }, /number of percent/],
+  [{ kind: 'instrument', shows: '' }, /Type what it shows/],
+  [{ kind: 'meter' }, /Choose the other meter/],
+] as const)('%p says what is missing', (typed, says) =>
+  expect(saidReference({ ...nothingTyped(230), ...typed }, 'current', 230)).toEqual({
+    fault: expect.stringMatching(says) as string,
+  }),
+);
