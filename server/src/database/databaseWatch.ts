@@ -1,8 +1,8 @@
 import { Inject, Injectable, Logger, OnModuleDestroy, OnModuleInit } from '@nestjs/common';
 import mysql from 'mysql2/promise';
-import pTimeout from 'p-timeout';
 import { BehaviorSubject, filter, map, switchMap, timer, type Observable } from 'rxjs';
 import { CONFIG, type Config } from '../config.js';
+import { withPatience } from './patience.js';
 
 const LOOK_EVERY = 1000;
 /** A database that does not answer a question of nothing within this time, ms, is away. */
@@ -48,10 +48,7 @@ export class DatabaseWatch implements OnModuleInit, OnModuleDestroy {
     if (this.looking) return;
     this.looking = true;
     try {
-      await pTimeout(this.ask(), {
-        milliseconds: PATIENCE,
-        message: `it has not answered for ${PATIENCE / 1000} s`,
-      });
+      await withPatience(this.ask(), PATIENCE, `it has not answered for ${PATIENCE / 1000} s`);
       if (this.fault.value !== null) this.log.warn('the database answers again');
       if (this.fault.value !== null) this.fault.next(null);
     } catch (error) {

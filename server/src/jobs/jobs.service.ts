@@ -1,5 +1,5 @@
 import type { Job } from '@loka/contract/readings';
-import { Injectable } from '@nestjs/common';
+import { Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { notFound } from '../problem/errors.js';
@@ -15,6 +15,7 @@ const KEPT = 20;
 
 @Injectable()
 export class JobsService {
+  private readonly log = new Logger('jobs');
   private readonly jobs = new Map<string, Job & { cancelled: boolean; onCancel?: () => Promise<void> }>();
 
   constructor(private readonly changes: ChangeFeed) {}
@@ -59,6 +60,7 @@ export class JobsService {
     } catch (error) {
       job.state = 'failed';
       job.message = (error as Error).message;
+      this.log.error(`${title}: ${job.message}`, (error as Error).stack);
     }
     this.changes.say('jobs');
   }

@@ -25,6 +25,8 @@ import { VerdictBook } from './verdictBook.js';
 /** Readings that are read and rolled up at a time. */
 const READ_AT_A_TIME = 200_000;
 const DAY = 24 * HOUR;
+/** So much is worked out at a time, however few readings it holds: what answers and switches has its turn in between. */
+const STRETCH = 4 * DAY;
 
 /** Rolls long stretches of a point up in one go: recorded history that is brought in, and what is worked out anew. */
 @Injectable()
@@ -49,10 +51,11 @@ export class BulkRoller {
       return;
     }
     for (let start = from; start < to;) {
-      const page = await this.journal.page(pointId, start, to, READ_AT_A_TIME);
+      const until = Math.min(to, start + STRETCH);
+      const page = await this.journal.page(pointId, start, until, READ_AT_A_TIME);
       const last = page.at(-1);
       const end =
-        page.length < READ_AT_A_TIME || !last ? to : Math.max(start + HOUR, spanStart(last.t, HOUR));
+        page.length < READ_AT_A_TIME || !last ? until : Math.max(start + HOUR, spanStart(last.t, HOUR));
       const [carry] = (await this.journal.readManyWithCarry([pointId], start, start)).get(pointId) ?? [];
       const inside = page.filter((s) => s.t < end);
       await this.write(pointId, start, end, carry ? [carry, ...inside] : inside, now);

@@ -5,7 +5,7 @@ import type { Sample } from '@loka/core/series';
 import { IntervalBook } from '../../src/series/intervalBook.js';
 import { RollupWorker } from '../../src/series/rollupWorker.js';
 import { SampleStore } from '../../src/series/sampleStore.js';
-import type { Loka } from './loka.js';
+import { type Loka, until } from './loka.js';
 import { makeMap, nameSite } from './point.js';
 
 export const MINUTE = 60_000;
@@ -84,7 +84,12 @@ export class Recorded {
   async store(key: string, samples: readonly Sample[]): Promise<void> {
     const store = this.loka.app.get(SampleStore);
     store.append(samples.map((s) => ({ pointId: this.id(key), ...s })));
-    await store.flush();
+    // A database that is busy for a moment has them on the spool first.
+    await until('the samples are in the database', async () => {
+      await store.flush();
+      const { waiting, spool } = store.status();
+      return waiting + spool.samples === 0;
+    });
   }
 
   /** Readings once a minute from an instant on; null leaves one out. */
