@@ -17,11 +17,14 @@ import {
 } from 'class-validator';
 import {
   REFERENCE_KINDS,
+  FIT_METHODS,
   type Capture,
   type ClassVerdict,
   type Fit,
+  type FitMethod,
   type ReferenceKind,
 } from '@loka/core/calibration';
+import type { UsedInstrument } from './instruments.js';
 
 const NUMBER = { message: 'Type a number.' };
 
@@ -54,6 +57,11 @@ export class CalibrationPointInput {
   @IsString()
   @Length(0, 60)
   name?: string;
+
+  /** One of the site's reference instruments. */
+  @IsOptional()
+  @IsInt()
+  instrumentId?: number;
 
   /** Its tolerance, percent of what it shows. */
   @IsOptional()
@@ -112,6 +120,23 @@ export class CalibrationInput {
   @IsBoolean()
   withPower!: boolean;
 
+  /** What is found from the points; left out: a zero moves, one load scales, more make a line. */
+  @IsOptional()
+  @IsIn(FIT_METHODS)
+  method?: FitMethod;
+
+  /** The newest calibration of the point that was seen, 0 without one: what somebody else has made since is not replaced unseen. */
+  @IsOptional()
+  @IsInt()
+  basis?: number;
+
+  /** After so many months it is due again; left out: as is common. */
+  @IsOptional()
+  @IsInt({ message: 'Months are a whole number.' })
+  @Min(1, { message: 'At least one month.' })
+  @Max(240, { message: 'At most twenty years.' })
+  dueMonths?: number;
+
   /** Said of a correction that is to reach back over a change of wiring, transducer or setting all the same. */
   @IsOptional()
   @IsBoolean()
@@ -140,6 +165,22 @@ export interface CalibrationPoint extends CalibrationPointInput {
   own?: number;
   shared?: number;
   key?: string;
+  /** The instrument as it was then. */
+  instrument?: UsedInstrument;
+}
+
+/** Points that take over a correction: of devices alike, and not measured. */
+export class CalibrationCopy {
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Choose at least one.' })
+  @ArrayMaxSize(100, { message: 'At most 100 at once.' })
+  @IsInt({ each: true })
+  pointIds!: number[];
+
+  /** From when on it holds for them, UTC ms. */
+  @IsInt({ message: 'Say from when it holds.' })
+  @Min(0)
+  validFrom!: number;
 }
 
 export interface Calibration {
@@ -159,6 +200,12 @@ export interface Calibration {
   /** Undone or replaced: no longer in force. */
   superseded: boolean;
   undoable: boolean;
+  /** Who made it; '' of one of before that was noted. */
+  who: string;
+  /** When it should be done again, UTC ms; null of one of before that was proposed. */
+  dueAt: number | null;
+  /** Copied from a like device, and not measured. */
+  copiedFrom: { id: number; device: string } | null;
 }
 
 /** What a correction would change in a part of the past, Wh net; null where nothing is known of it. */

@@ -32,6 +32,7 @@ export type ChangedTopic =
   | 'searches'
   | 'settings'
   | 'fittings'
+  | 'instruments'
   | 'outputs'
   | 'verifications';
 

@@ -11,6 +11,7 @@ import { DevicesModule } from './devices/devices.module.js';
 import { EnergyModule } from './energy/energy.module.js';
 import { HealthModule } from './health/health.module.js';
 import { InstallationModule } from './installation/installation.module.js';
+import { InstrumentsModule } from './instruments/instruments.module.js';
 import { JobsModule } from './jobs/jobs.module.js';
 import { APP_INTERCEPTOR } from '@nestjs/core';
 import { LiveModule } from './live/live.module.js';
@@ -19,6 +20,7 @@ import { RegistersModule } from './registers/registers.module.js';
 import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
 import { SensingModule } from './sensing/sensing.module.js';
+import { RecordModule } from './record/record.module.js';
 import { SearchModule } from './search/search.module.js';
 import { SettingsModule } from './settings/settings.module.js';
 import { SiteModule } from './site/site.module.js';
@@ -52,6 +54,7 @@ export class AppModule {
         SeriesModule,
         EnergyModule,
         SensingModule,
+        InstrumentsModule,
         CalibrationModule,
         AcquisitionModule,
         VirtualModule,
@@ -60,6 +63,7 @@ export class AppModule {
         ControlModule,
         VerifyModule,
         SettingsModule,
+        RecordModule,
         HealthModule,
       ],
     };

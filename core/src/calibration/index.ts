@@ -5,6 +5,7 @@ export * from './correction.js';
 export * from './doubt.js';
 export * from './error.js';
 export * from './fit.js';
+export * from './inWords.js';
 export * from './judge.js';
 export * from './reference.js';
 export * from './student.js';

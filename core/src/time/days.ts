@@ -142,6 +142,10 @@ export const isoWithOffset = (zone: string, t: number): string =>
     .toISO({ suppressMilliseconds: false, includeOffset: true, format: 'extended' })
     .replace(/Z$/, '+00:00');
 
+/** The same time of day so many calendar months later; at a month's end its last day. @throws CalendarError */
+export const monthsAfter = (zone: string, t: number, months: number): number =>
+  inZone(zone, t).plus({ months }).toMillis();
+
 /** Instant in words of the site's clock by a luxon format, e.g. 'HH:mm'. @throws CalendarError */
 export const siteClock = (zone: string, t: number, format: string): string =>
   inZone(zone, t).toFormat(format, { locale: 'en-GB' });

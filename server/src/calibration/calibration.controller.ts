@@ -1,4 +1,5 @@
 import {
+  CalibrationCopy,
   CalibrationInput,
   type Calibration,
   type ChangedMonth,
@@ -7,9 +8,11 @@ import {
 import type { Capture } from '@loka/core/calibration';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { LOCAL_PERSON } from '../audit/person.js';
 import { ExportQuery } from '../series/period.dto.js';
 import { CalibrationService } from './calibration.service.js';
 import { CapturesService } from './captures.service.js';
+import { CopiesService } from './copies.service.js';
 
 @ApiTags('calibration')
 @Controller('calibrations')
@@ -17,6 +20,7 @@ export class CalibrationController {
   constructor(
     private readonly calibrations: CalibrationService,
     private readonly captures: CapturesService,
+    private readonly copies: CopiesService,
   ) {}
 
   /** Calibrations of a point, newest first. */
@@ -46,7 +50,20 @@ export class CalibrationController {
 
   @Post()
   make(@Body() input: CalibrationInput): Promise<Calibration> {
-    return this.calibrations.make(input);
+    return this.calibrations.make(input, LOCAL_PERSON);
+  }
+
+  /** Points of like devices, which could take over what was found of one. */
+  @Get('alike')
+  alike(@Query('point', ParseIntPipe) point: number): Promise<number[]> {
+    return this.copies.alike(point);
+  }
+
+  /** Has points of like devices take over a correction; answers with the calibrations that came of it. */
+  @Post(':id/copy')
+  @HttpCode(200)
+  copy(@Param('id', ParseIntPipe) id: number, @Body() input: CalibrationCopy): Promise<number[]> {
+    return this.copies.copy(id, input, LOCAL_PERSON);
   }
 
   @Post(':id/undo')

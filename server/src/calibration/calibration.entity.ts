@@ -1,7 +1,7 @@
 import type { CalibrationPoint } from '@loka/contract/calibration';
 import type { Fit } from '@loka/core/calibration';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
-import { instant } from '../database/columns.js';
+import { instant, instantOrNull } from '../database/columns.js';
 
 /** A calibration that was made: its evidence and the correction that came of it. */
 @Entity('calibrations')
@@ -30,6 +30,16 @@ export class CalibrationEntity {
 
   @Column('simple-json')
   evidence!: CalibrationPoint[];
+
+  @Column()
+  who!: string;
+
+  @Column(instantOrNull)
+  dueAt!: number | null;
+
+  /** The calibration of a like device that it was copied from. */
+  @Column('int', { nullable: true })
+  copiedFrom!: number | null;
 
   @Column('int', { nullable: true })
   powerPointId!: number | null;

@@ -18,27 +18,31 @@ import {
   percentError,
   type ClassVerdict,
   type Fit,
+  type FitMethod,
 } from '@loka/core/calibration';
 import { quantityInfo } from '@loka/core/quantities';
+import { monthsAfter } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, type EntityManager, IsNull, MoreThanOrEqual } from 'typeorm';
+import { DataSource, In } from 'typeorm';
 import { FittingsBook } from '../book/fittingsBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { EnergyService } from '../energy/energy.service.js';
-import { ChangeFeed } from '../live/changeFeed.js';
-import { invalid, invalidField, notFound, Problem } from '../problem/errors.js';
+import { ChangedMeanwhile, invalid, invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { CorrectionEntity } from '../series/correction.entity.js';
 import { LineBook } from '../series/lineBook.js';
 import { RebuildEntity } from '../series/rebuild.entity.js';
-import { RebuildsService } from '../series/rebuilds.service.js';
+import { SiteService } from '../site/site.service.js';
 import { CalibrationEntity } from './calibration.entity.js';
+import { InForceService } from './inForce.service.js';
 import { CapturesService, type Taken } from './captures.service.js';
 
 /** So much of the past is looked at before a correction is applied, ms. */
 const PREVIEWED = 400 * 86_400_000;
+/** A calibration should be done again after two years (common practice), where nothing else is said. */
+const DUE_MONTHS = 24;
 
 /** Calibrations: the fit of what was captured, and the corrections that come of it. */
 @Injectable()
@@ -51,9 +55,9 @@ export class CalibrationService {
     private readonly lines: LineBook,
     private readonly energy: EnergyService,
     private readonly captures: CapturesService,
-    private readonly rebuilds: RebuildsService,
+    private readonly inForce: InForceService,
+    private readonly sites: SiteService,
     private readonly fittings: FittingsBook,
-    private readonly changes: ChangeFeed,
   ) {}
 
   async list(pointId: number): Promise<Calibration[]> {
@@ -66,13 +70,21 @@ export class CalibrationService {
     const newest = rows.find((row) =>
       corrections.some((c) => c.calibrationId === row.id && c.undoneAt === null),
     );
-    return rows.map(({ evidence, ...row }) => ({
+    const devices = await this.devicesOf(rows.flatMap((r) => (r.copiedFrom === null ? [] : [r.copiedFrom])));
+    return rows.map(({ evidence, copiedFrom, ...row }) => ({
       ...row,
+      copiedFrom: copiedFrom === null ? null : { id: copiedFrom, device: devices.get(copiedFrom) ?? '' },
       points: evidence,
       best: this.bestOf(row, evidence),
       superseded: !inForce(row.id),
       undoable: row.id === newest?.id,
     }));
+  }
+
+  /** Of which devices calibrations are. */
+  private async devicesOf(ids: number[]): Promise<Map<number, string>> {
+    const rows = await this.db.getRepository(CalibrationEntity).findBy({ id: In(ids) });
+    return new Map(rows.map((r) => [r.id, this.book.pointEver(r.pointId)?.deviceName ?? '']));
   }
 
   /**
@@ -84,7 +96,7 @@ export class CalibrationService {
     if (!point) throw notFound('point', input.pointId);
     if (point.nodeId === null) return [];
     const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
-    const { gain, offset } = this.fit(taken);
+    const { gain, offset } = this.fit(taken, input.method);
     const { validFrom } = input;
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const supposed = new Map([[point.id, { validFrom, gain, offset }]]);
@@ -104,19 +116,21 @@ export class CalibrationService {
   }
 
   /** Makes a calibration, puts its correction in force, and starts bringing the past up to date. */
-  async make(input: CalibrationInput): Promise<Calibration> {
+  async make(input: CalibrationInput, who: string): Promise<Calibration> {
     const point = this.book.point(input.pointId);
     if (!point) throw notFound('point', input.pointId);
     if (input.validFrom > Date.now() + 60_000)
       throw invalidField('validFrom', 'A correction holds from now or from an earlier instant.');
+    await this.refuseStale(input);
     await this.refuseAcrossChange(point, input);
     const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
-    const fit = this.fit(taken);
+    const fit = this.fit(taken, input.method);
     const { gain, offset } = fit;
     if (!input.meant) this.refuseDoubtful(point, fit, taken);
     const evidence = taken.map((t) => this.evidence(point.id, t, fit));
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
+    const { timeZone } = await this.sites.require();
     const { calibration, rebuilds } = await this.db.transaction(async (tables) => {
       const row = {
         pointId: point.id,
@@ -127,20 +141,36 @@ export class CalibrationService {
         fit,
         evidence,
         powerPointId: power?.id ?? null,
+        who,
+        dueAt: monthsAfter(timeZone, Date.now(), input.dueMonths ?? DUE_MONTHS),
+        copiedFrom: null,
       };
       const calibration = await tables.save(CalibrationEntity, row);
-      await this.putInForce(tables, calibration.id, point.id, validFrom, gain, offset);
+      await this.inForce.put(tables, calibration.id, point.id, { validFrom, gain, offset });
       // The transducer's gain error is in its power as well; its zero is not.
-      if (power) await this.putInForce(tables, calibration.id, power.id, validFrom, gain, 0);
-      const rebuilds = await this.planDependents(tables, row, calibration.id);
+      if (power) await this.inForce.put(tables, calibration.id, power.id, { validFrom, gain, offset: 0 });
+      const rebuilds = await this.inForce.planDependents(tables, row, calibration.id);
       return { calibration, rebuilds };
     });
-    await this.afterChange(
+    await this.inForce.follow(
       `Virtual meters brought up to date: ${point.deviceName}, ${point.definition.name}`,
       rebuilds,
       () => this.undo(calibration.id),
     );
     return (await this.list(point.id)).find((c) => c.id === calibration.id) as Calibration;
+  }
+
+  /** Of two people who calibrate the same point the second hears of the first. */
+  private async refuseStale({ pointId, basis }: CalibrationInput): Promise<void> {
+    if (basis === undefined) return;
+    const newest = (await this.list(pointId)).find((c) => c.undoable);
+    if ((newest?.id ?? 0) === basis) return;
+    throw new ChangedMeanwhile('correction', newest?.id ?? 0, {
+      gain: newest?.gain ?? 1,
+      offset: newest?.offset ?? 0,
+      who: newest?.who ?? '',
+      madeAt: newest?.madeAt ?? 0,
+    });
   }
 
   /** What was found with one wiring says nothing of another one, unless somebody says that it does. */
@@ -178,23 +208,9 @@ export class CalibrationService {
       await tables.update(CorrectionEntity, { calibrationId: id }, { undoneAt: Date.now() });
       await tables.update(CorrectionEntity, { supersededBy: id }, { supersededBy: null });
       await tables.delete(RebuildEntity, { calibrationId: id });
-      return this.planDependents(tables, calibration, null);
+      return this.inForce.planDependents(tables, calibration, null);
     });
-    await this.afterChange('Virtual meters brought back to what they were', rebuilds);
-  }
-
-  /**
-   * What is computed from a calibrated point has to be computed anew; the point itself and what its meter adds up are
-   * corrected whenever they are read.
-   */
-  private planDependents(
-    tables: EntityManager,
-    { pointId, powerPointId, validFrom }: Pick<CalibrationEntity, 'pointId' | 'powerPointId' | 'validFrom'>,
-    calibrationId: number | null,
-  ): Promise<RebuildEntity[]> {
-    const own = [pointId, powerPointId].filter((id) => id !== null);
-    const moved = own.flatMap((id) => [id, ...this.lines.totalsWith(id)]);
-    return this.rebuilds.plan(tables, moved, validFrom, { own: false, calibrationId });
+    await this.inForce.follow('Virtual meters brought back to what they were', rebuilds);
   }
 
   /** The power that the same clamp gives: same device, same place, same conductor. */
@@ -211,13 +227,13 @@ export class CalibrationService {
       );
   }
 
-  private fit(taken: readonly Taken[]): Fit {
+  private fit(taken: readonly Taken[], method?: FitMethod): Fit {
     const fitted = taken.filter((t) => !t.input.check);
     if (fitted.length === 0) throw invalid('All points are check points. At least one has to be in the fit.');
     try {
       return fitCorrection(
         fitted.map((t) => t.point),
-        { turned: true },
+        { turned: true, ...(method && { method }) },
       );
     } catch (error) {
       if (!(error instanceof FitError)) throw error;
@@ -235,6 +251,11 @@ export class CalibrationService {
     const rated = isCurrent && nodeId !== null ? (this.tree.node(nodeId)?.ratedCurrent ?? null) : null;
     // A small power or voltage without a load is no sign of one.
     const doubts = doubtsOf(fit, isCurrent ? zeros : [], rated, unit).map((d) => d.says);
+    for (const { instrument } of taken)
+      if (instrument?.wasDue) {
+        const says = `“${instrument.name}” was due for its own calibration on ${instrument.dueOn}.`;
+        if (!doubts.includes(says)) doubts.push(says);
+      }
     for (const { input, capture } of taken)
       if (!isSteady(capture, definition.quantity))
         doubts.push(
@@ -243,7 +264,11 @@ export class CalibrationService {
     if (doubts.length > 0) throw new Problem('doubtful', doubts.join(' '));
   }
 
-  private evidence(pointId: number, { input, capture, point }: Taken, fit: Fit): CalibrationPoint {
+  private evidence(
+    pointId: number,
+    { input, capture, point, instrument }: Taken,
+    fit: Fit,
+  ): CalibrationPoint {
     const found = applyCorrection(
       correctionAt(this.corrections.correctionsOf(pointId), input.to),
       capture.mean,
@@ -257,6 +282,7 @@ export class CalibrationService {
       own: point.own ?? 0,
       shared: point.shared ?? 0,
       key: point.key ?? '',
+      ...(instrument && { instrument }),
     };
   }
 
@@ -278,39 +304,5 @@ export class CalibrationService {
       check,
     }));
     return bestClass(judgedLoads(fit, points), rated);
-  }
-
-  private async putInForce(
-    tables: EntityManager,
-    calibrationId: number,
-    pointId: number,
-    validFrom: number,
-    gain: number,
-    offset: number,
-  ): Promise<void> {
-    await tables.update(
-      CorrectionEntity,
-      { pointId, validFrom: MoreThanOrEqual(validFrom), supersededBy: IsNull(), undoneAt: IsNull() },
-      { supersededBy: calibrationId },
-    );
-    await tables.insert(CorrectionEntity, {
-      pointId,
-      calibrationId,
-      validFrom,
-      gain,
-      offset,
-      supersededBy: null,
-      undoneAt: null,
-    });
-  }
-
-  private async afterChange(
-    title: string,
-    rebuilds: RebuildEntity[],
-    onCancel?: () => Promise<void>,
-  ): Promise<void> {
-    await this.corrections.reload();
-    this.changes.say('calibrations', 'installation', 'devices', 'history');
-    if (rebuilds.length > 0) void this.rebuilds.run(title, rebuilds, onCancel);
   }
 }

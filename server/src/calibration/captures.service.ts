@@ -1,4 +1,5 @@
 import type { CalibrationPointInput, ComparedMeter } from '@loka/contract/calibration';
+import type { UsedInstrument } from '@loka/contract/instruments';
 import {
   applyCorrection,
   captureOfError,
@@ -18,6 +19,7 @@ import { isMessage, stepOf } from '@loka/core/definitions';
 import { applyLine, isGood } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { InstrumentsService } from '../instruments/instruments.service.js';
 import { invalid, invalidField, notFound } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { Journal } from '../series/journal.js';
@@ -32,6 +34,8 @@ export interface Taken {
   input: CalibrationPointInput;
   capture: Capture;
   point: CalibrationPoint;
+  /** The instrument as it was then, where one of the site's was used. */
+  instrument: UsedInstrument | undefined;
 }
 
 /** What was read while a calibration point was held, out of the stored raw samples, and what it was compared with. */
@@ -43,6 +47,7 @@ export class CapturesService {
     private readonly lines: LineBook,
     private readonly store: SampleStore,
     private readonly journal: Journal,
+    private readonly instruments: InstrumentsService,
   ) {}
 
   /** Mean and spread of the good samples of a point in a span, raw but for its transducer. */
@@ -94,7 +99,12 @@ export class CapturesService {
         ? captureOfError(input.reference, input.error as number)
         : await this.capture(of.id, input.from, input.to);
     const reference = input.kind === 'meter' ? await this.otherMeter(of, input) : referenceFrom(input);
+    const { instrumentId } = input;
     return {
+      instrument:
+        instrumentId === undefined || input.kind === 'meter'
+          ? undefined
+          : await this.instruments.used(instrumentId, input.to),
       input: { ...input, reference: reference.value },
       capture,
       point: comparedPoint(capture, reference),

@@ -50,6 +50,8 @@ export class LoadDrawService {
     const inForce = (await this.calibrations.list(pointId)).find((c) => !c.superseded);
     // Corrected with the current of the same clamp: of the power itself there is no point.
     if (!inForce) return { gain: 1, offset: 0, points: [] };
+    // A copy was not measured here.
+    if (inForce.copiedFrom !== null) return null;
     const { gain, offset, fit, points } = inForce;
     return { gain, offset, fit, points: points.map(({ capture, reference }) => ({ ...capture, reference })) };
   }

@@ -16,6 +16,7 @@ import { Settings1765100000000 } from './migrations/1765100000000-settings.js';
 import { SupplySystem1765200000000 } from './migrations/1765200000000-supplySystem.js';
 import { Fittings1765300000000 } from './migrations/1765300000000-fittings.js';
 import { CalibrationFit1765500000000 } from './migrations/1765500000000-calibrationFit.js';
+import { Instruments1765600000000 } from './migrations/1765600000000-instruments.js';
 import { OutputTrials1765400000000 } from './migrations/1765400000000-outputTrials.js';
 import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
@@ -55,6 +56,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       Fittings1765300000000,
       OutputTrials1765400000000,
       CalibrationFit1765500000000,
+      Instruments1765600000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

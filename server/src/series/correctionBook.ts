@@ -14,6 +14,8 @@ export class CorrectionBook implements OnModuleInit {
   private corrections = new Map<number, CorrectionEntity[]>();
   private sensings = new Map<number, SensingEntity[]>();
   private calibratedAt = new Map<number, number>();
+  /** Calibrations that were copied from a like device. */
+  private copied = new Set<number>();
 
   constructor(
     @InjectRepository(CorrectionEntity) readonly rows: Repository<CorrectionEntity>,
@@ -33,20 +35,24 @@ export class CorrectionBook implements OnModuleInit {
             order: { validFrom: 'ASC', id: 'ASC' },
           }),
           this.sensingRows.find({ order: { validFrom: 'ASC' } }),
-          this.rows.query('SELECT id, madeAt FROM calibrations') as Promise<{ id: number; madeAt: number }[]>,
+          this.rows.query('SELECT id, madeAt, copiedFrom FROM calibrations') as Promise<
+            { id: number; madeAt: number; copiedFrom: number | null }[]
+          >,
         ]),
       ([corrections, sensings, calibrations]) => {
         this.corrections = groupByPoint(corrections);
         this.sensings = groupByPoint(sensings);
         this.calibratedAt = new Map(calibrations.map((c) => [c.id, Number(c.madeAt)]));
+        this.copied = new Set(calibrations.filter((c) => c.copiedFrom !== null).map((c) => c.id));
         this.reloaded.next();
       },
     );
   }
 
-  /** Whether a calibration holds for a point. */
+  /** Whether a calibration holds for a point that was made on it, and not on a like device. */
   has(pointId: number): boolean {
-    return this.corrections.has(pointId);
+    const last = this.corrections.get(pointId)?.at(-1);
+    return last !== undefined && !this.copied.has(last.calibrationId);
   }
 
   correctionsOf(pointId: number): readonly CorrectionEntity[] {

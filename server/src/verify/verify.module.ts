@@ -40,6 +40,6 @@ import { WiringWatch } from './wiringWatch.js';
     VerificationsService,
     OutputsService,
   ],
-  exports: [VerificationsService],
+  exports: [VerificationsService, StepTestsService, OutputsService],
 })
 export class VerifyModule {}

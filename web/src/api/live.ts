@@ -11,7 +11,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   links: ['/links'],
   devices: ['/devices', '/points'],
   'register-maps': ['/register-maps'],
-  calibrations: ['/calibrations', '/sensing'],
+  calibrations: ['/calibrations', '/sensing', '/records'],
   alerts: ['/alerts'],
   'alert-rules': ['/alert-rules'],
   switches: ['/switches'],
@@ -22,9 +22,10 @@ const PATHS: Record<ChangedTopic, string[]> = {
   'virtual-meters': ['/virtual-meters', '/points'],
   searches: ['/searches'],
   settings: ['/settings'],
-  fittings: ['/fittings'],
+  fittings: ['/fittings', '/records'],
+  instruments: ['/instruments', '/records'],
   outputs: ['/outputs'],
-  verifications: ['/verifications'],
+  verifications: ['/verifications', '/records'],
 };
 
 const readings = new Map<number, LiveReading>();

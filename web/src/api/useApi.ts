@@ -1,3 +1,5 @@
+import type { CircuitRecord, SiteRecord } from '@loka/contract/record';
+import type { Instrument } from '@loka/contract/instruments';
 import type { OutputTrial } from '@loka/contract/outputs';
 import type { Fitting } from '@loka/contract/fittings';
 import type { Dependent } from '@loka/contract/dependents';
@@ -83,6 +85,12 @@ export const useSensing = (pointId: number | null) =>
 export const useDependents = (deviceId: number) => useApi<Dependent[]>(`/devices/${deviceId}/dependents`);
 /** What was fitted at a place, and when. */
 export const useFittings = (nodeId: number) => useApi<Fitting[]>(`/fittings?node=${nodeId}`);
+/** What is known of a circuit, and of the whole site, to be handed over. */
+export const useCircuitRecord = (nodeId: number) => useApi<CircuitRecord>(`/records/circuits/${nodeId}`);
+export const useSiteRecord = () => useApi<SiteRecord>('/records/site');
+export const useInstruments = () => useApi<Instrument[]>('/instruments');
+/** Points of like devices, which could take over what was found of one. */
+export const useAlike = (pointId: number) => useApi<number[]>(`/calibrations/alike?point=${pointId}`);
 /** The last trial of each output. */
 export const useOutputs = () => useApi<OutputTrial[]>('/outputs');
 export const useSettings = (deviceId: number) => useApi<DeviceSettingsRead>(`/settings/${deviceId}`);

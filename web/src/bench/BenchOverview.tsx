@@ -4,10 +4,12 @@ import { Link } from 'react-router';
 import { isCorrectable } from '../calibration/isCorrectable.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { nodeTitle } from '../shared/nodes.js';
+import { InstrumentsPanel } from '../instruments/InstrumentsPanel.js';
 import { OutputsPanel } from './OutputsPanel.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { Reading } from '../shared/Reading.js';
 import { EmptyState } from '../shared/states.js';
+import styles from './BenchPage.module.css';
 
 /** All circuits that have something to prove and to calibrate: what has been done, and what has not. */
 export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; points: Point[] }) {
@@ -22,7 +24,12 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
     );
   return (
     <div>
-      <h1>Bench</h1>
+      <div className={styles.title}>
+        <h1>Bench</h1>
+        <nav aria-label="Bench">
+          <Link to="/bench?do=record">Handover pack</Link>
+        </nav>
+      </div>
       <p className="muted">
         First prove that each meter is wired right, then compare its readings with a better instrument. Choose
         a circuit.
@@ -64,6 +71,7 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
         })}
       </PlainTable>
       <OutputsPanel nodes={nodes} />
+      <InstrumentsPanel />
     </div>
   );
 }

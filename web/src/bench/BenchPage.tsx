@@ -8,11 +8,14 @@ import { BenchOverview } from './BenchOverview.js';
 import styles from './BenchPage.module.css';
 
 const VerifyBench = lazy(() => import('../verify/VerifyBench.js'));
+const CircuitRecordPage = lazy(() => import('../record/CircuitRecordPage.js'));
+const SiteRecordPage = lazy(() => import('../record/SiteRecordPage.js'));
 const CalibratePage = lazy(() => import('../calibration/CalibratePage.js'));
 
 const PARTS = [
   { part: 'verify', name: 'Verify' },
   { part: 'calibrate', name: 'Calibrate' },
+  { part: 'record', name: 'Record' },
 ] as const;
 
 /** Bench: one circuit's wiring is proved, then its readings are calibrated. */
@@ -23,7 +26,14 @@ export default function BenchPage() {
   const [search] = useSearchParams();
   if (!nodes || !points) return <LoadingState />;
   const node = nodes.find((n) => n.id === at);
-  if (!node) return <BenchOverview nodes={nodes} points={points} />;
+  if (!node)
+    return search.get('do') === 'record' ? (
+      <Suspense fallback={<LoadingState />}>
+        <SiteRecordPage />
+      </Suspense>
+    ) : (
+      <BenchOverview nodes={nodes} points={points} />
+    );
   const part = search.get('do') ?? (search.has('point') ? 'calibrate' : 'verify');
   return (
     <div className={styles.page}>
@@ -48,6 +58,8 @@ export default function BenchPage() {
       <Suspense fallback={<LoadingState />}>
         {part === 'calibrate' ? (
           <CalibratePage key={node.id} node={node} points={points} />
+        ) : part === 'record' ? (
+          <CircuitRecordPage key={node.id} node={node} />
         ) : (
           <VerifyBench key={node.id} node={node} nodes={nodes} />
         )}

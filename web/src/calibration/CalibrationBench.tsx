@@ -8,6 +8,7 @@ import {
   percentError,
   type AccuracyClass,
   type Fit,
+  type FitMethod,
 } from '@loka/core/calibration';
 import { lazy, Suspense, useState } from 'react';
 import { useCalibrations } from '../api/useApi.js';
@@ -23,6 +24,13 @@ import { toCompare, type JudgedPoint, type TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
 
 const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
+
+const METHODS: Record<FitMethod | 'by-points', string> = {
+  'by-points': 'what the points allow',
+  line: 'gain and offset',
+  gain: 'the gain alone',
+  offset: 'the offset alone',
+};
 
 /** Another place, or another of its points, begins with none. */
 const samePoint: Survives = (to, from) => {
@@ -43,6 +51,9 @@ export function CalibrationBench({
   const [taken, setTaken] = useState<TakenPoint[]>([]);
   const { data: calibrations = [] } = useCalibrations(point.id);
   const inForce = calibrations.find((c) => !c.superseded) ?? null;
+  const newest = calibrations.find((c) => c.undoable) ?? null;
+  /** The newest calibration when the first point was taken: what others make meanwhile is seen. */
+  const [basis, setBasis] = useState(0);
   const [accuracy, setAccuracy] = useState<AccuracyClass>('1');
   const unit = unitOf(point);
   // A class of meters and transformers is one of currents.
@@ -53,7 +64,8 @@ export function CalibrationBench({
       : `${taken.length === 1 ? 'a point' : `${taken.length} points`} taken for ${point.definition.name}`,
     samePoint,
   );
-  const { fit, fault } = propose(taken);
+  const [method, setMethod] = useState<FitMethod | 'by-points'>('by-points');
+  const { fit, fault } = propose(taken, method === 'by-points' ? undefined : method);
   const judged: JudgedPoint[] = taken.map((t) => ({
     ...t,
     asFound: percentError(applyCorrection(inForce, t.capture.mean), t.reference),
@@ -98,7 +110,10 @@ export function CalibrationBench({
             points={points}
             number={taken.length + 1}
             wantsCheck={wantsCheck}
-            onTaken={(t) => setTaken([...taken, t])}
+            onTaken={(t) => {
+              if (taken.length === 0) setBasis(newest?.id ?? 0);
+              setTaken([...taken, t]);
+            }}
           />
           <p className="muted" style={{ marginTop: 8 }}>
             Zero first, with nothing in the jaws or the load off. Then a load; then a check point at another
@@ -128,6 +143,18 @@ export function CalibrationBench({
             />
           </Suspense>
           <ErrorTable points={judged} unit={unit} />
+          {taken.length > 0 && (
+            <label className="muted">
+              Finds{' '}
+              <select value={method} onChange={(e) => setMethod(e.target.value as FitMethod | 'by-points')}>
+                {(Object.keys(METHODS) as (keyof typeof METHODS)[]).map((m) => (
+                  <option key={m} value={m}>
+                    {METHODS[m]}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           {fit && point.definition.quantity === 'current' && (
             <Evidence
               taken={taken}
@@ -143,25 +170,36 @@ export function CalibrationBench({
               {fault}
             </p>
           )}
-          <CalibrationHistory calibrations={calibrations} unit={unit} />
+          <CalibrationHistory point={point} points={points} calibrations={calibrations} unit={unit} />
         </div>
       </div>
       <ProposalBar
         point={point}
+        node={node}
         taken={taken}
         fit={fit}
+        method={method === 'by-points' ? null : method}
         points={points}
         inForce={inForce}
+        basis={basis}
+        newest={newest}
+        onSeen={() => setBasis(newest?.id ?? 0)}
         onDone={() => setTaken([])}
       />
     </>
   );
 }
 
-function propose(taken: TakenPoint[]): { fit: Fit | null; fault: string | null } {
+function propose(
+  taken: TakenPoint[],
+  method: FitMethod | undefined,
+): { fit: Fit | null; fault: string | null } {
   try {
     return {
-      fit: fitCorrection(taken.filter((t) => !t.check).map(toCompare), { turned: true }),
+      fit: fitCorrection(taken.filter((t) => !t.check).map(toCompare), {
+        turned: true,
+        ...(method && { method }),
+      }),
       fault: null,
     };
   } catch (error) {

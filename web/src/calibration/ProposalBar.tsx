@@ -1,6 +1,7 @@
 import type { Calibration, CalibrationInput } from '@loka/contract/calibration';
 import type { Point } from '@loka/contract/points';
-import type { Fit } from '@loka/core/calibration';
+import type { InstallationNode } from '@loka/contract/installation';
+import { correctionInWords, fitInWords, type Fit, type FitMethod } from '@loka/core/calibration';
 import { fromSiteClock, siteClock, siteDay } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -12,31 +13,48 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { api, ApiError } from '../api/client.js';
+import { useFittings } from '../api/useApi.js';
 import { useNotices } from '../shared/notices.js';
 import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { serverNow } from '../api/clock.js';
 import type { TakenPoint } from './takenPoint.js';
 import { PastChange } from './PastChange.js';
-import { correctionInWords, fitInWords } from './correctionInWords.js';
 import styles from './BenchPage.module.css';
 
-type From = 'now' | 'today' | 'beginning' | 'other';
+type From = 'now' | 'today' | 'installation' | 'beginning' | 'other';
+
+/** After so many months it is due again. */
+const DUE = [6, 12, 24, 36, 60];
+const USUAL_DUE = 24;
 
 /** The proposed correction, from when on it holds, what that changes, and the button. */
 export function ProposalBar({
   point,
+  node,
   taken,
   fit,
+  method,
   points,
   inForce,
+  basis,
+  newest,
+  onSeen,
   onDone,
 }: {
   point: Point;
+  node: InstallationNode;
   taken: TakenPoint[];
   fit: Fit | null;
+  /** What is to be found; null: what the points allow. */
+  method: FitMethod | null;
   points: Point[];
   inForce: Calibration | null;
+  /** The newest calibration when the first point was taken, 0 without one; and the newest now. */
+  basis: number;
+  newest: Calibration | null;
+  /** Somebody has seen that another one was made meanwhile. */
+  onSeen: () => void;
   onDone: () => void;
 }) {
   const { zone } = usePeriod();
@@ -56,12 +74,19 @@ export function ProposalBar({
             p.definition.quantity === 'active-power',
         )
       : undefined;
-  const validFrom = startOf(from, other, zone);
+  const { data: fittings = [] } = useFittings(node.id);
+  const installed = fittings.find((f) => f.kind === 'device' && f.at <= serverNow());
+  const [dueMonths, setDueMonths] = useState(USUAL_DUE);
+  const validFrom = from === 'installation' ? (installed?.at ?? null) : startOf(from, other, zone);
+  const isStale = taken.length > 0 && (newest?.id ?? 0) !== basis;
   const inputFrom = (instant: number): CalibrationInput => ({
     pointId: point.id,
     points: taken.map(({ capture: _, own: __, ...said }) => said),
     validFrom: instant,
     withPower: withPower && power !== undefined,
+    basis,
+    dueMonths,
+    ...(method && { method }),
   });
   /** A change of wiring that the correction would reach back over, while somebody is asked. */
   const [across, setAcross] = useState<{ says: string; at: number | null } | null>(null);
@@ -108,6 +133,11 @@ export function ProposalBar({
         <select value={from} onChange={(e) => setFrom(e.target.value as From)} aria-label="Applies from">
           <option value="now">now</option>
           <option value="today">the start of today</option>
+          {installed && (
+            <option value="installation">
+              its installation, {siteClock(zone, installed.at, 'd LLL yyyy HH:mm')}
+            </option>
+          )}
           <option value="beginning">the first reading</option>
           <option value="other">another instant</option>
         </select>{' '}
@@ -139,14 +169,35 @@ export function ProposalBar({
           label="Its power as well"
         />
       )}
+      <div>
+        <span>Due again after</span>
+        <select
+          value={dueMonths}
+          onChange={(e) => setDueMonths(Number(e.target.value))}
+          aria-label="Due again after"
+        >
+          {DUE.map((m) => (
+            <option key={m} value={m}>
+              {m} months
+            </option>
+          ))}
+        </select>
+      </div>
       <span className={styles.space} />
+      {isStale && (
+        <div role="alert">
+          <span>Somebody has calibrated this point meanwhile</span>
+          <b className={styles.law}>{newest ? correctionInWords(newest, unit) : 'taken back'}</b>{' '}
+          <Button onClick={onSeen}>Go on with mine</Button>
+        </div>
+      )}
       <div className={styles.actions}>
         <Button variant="outlined" disabled={taken.length === 0} onClick={onDone}>
           Discard
         </Button>
         <Button
           variant="contained"
-          disabled={!fit || busy || validFrom === null}
+          disabled={!fit || busy || validFrom === null || isStale}
           onClick={() => void apply()}
         >
           Apply correction
@@ -213,7 +264,7 @@ function lawOf(fit: Fit | null, inForce: Calibration | null, unit: string): stri
   return inForce ? correctionInWords(inForce, unit) : 'reading = raw';
 }
 
-function startOf(from: From, other: string, zone: string): number | null {
+function startOf(from: Exclude<From, 'installation'>, other: string, zone: string): number | null {
   if (from === 'now') return serverNow();
   if (from === 'today') return siteDay(zone, serverNow()).start;
   if (from === 'beginning') return 0;

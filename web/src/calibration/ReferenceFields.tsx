@@ -6,6 +6,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useReading } from '../api/live.js';
+import { useInstruments } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { nodeTitle, unitOf } from '../shared/nodes.js';
 import type { TypedReference } from './typedReference.js';
@@ -21,6 +22,16 @@ interface Props {
 /** What an instrument shows, and how far it may be off. */
 export function InstrumentFields({ typed, onChange, said, unit }: Props) {
   const fault = typed.shows !== '' && 'fault' in said ? said.fault : null;
+  const { data: instruments = [] } = useInstruments();
+  const used = instruments.find((i) => i.id === typed.instrumentId);
+  const choose = (id: number) => {
+    const chosen = instruments.find((i) => i.id === id);
+    onChange(
+      chosen
+        ? { ...typed, instrumentId: id, instrument: chosen.name, percent: String(chosen.percent) }
+        : { ...typed, instrumentId: null },
+    );
+  };
   return (
     <>
       <TextField
@@ -33,11 +44,30 @@ export function InstrumentFields({ typed, onChange, said, unit }: Props) {
         placeholder="11.35, or 11.2 – 11.5"
       />
       <div className={styles.pair}>
-        <TextField
-          label="Instrument"
-          value={typed.instrument}
-          onChange={(e) => onChange({ ...typed, instrument: e.target.value })}
-        />
+        {instruments.length > 0 && (
+          <TextField
+            select
+            label="Instrument"
+            value={typed.instrumentId ?? ''}
+            onChange={(e) => choose(Number(e.target.value))}
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          >
+            {instruments.map((i) => (
+              <MenuItem key={i.id} value={i.id}>
+                {i.name}
+                {i.isDue ? ', past due' : ''}
+              </MenuItem>
+            ))}
+            <MenuItem value="">another</MenuItem>
+          </TextField>
+        )}
+        {typed.instrumentId === null && (
+          <TextField
+            label={instruments.length > 0 ? 'Which' : 'Instrument'}
+            value={typed.instrument}
+            onChange={(e) => onChange({ ...typed, instrument: e.target.value })}
+          />
+        )}
         <TextField
           label="Tolerance, ±%"
           value={typed.percent}
@@ -45,6 +75,11 @@ export function InstrumentFields({ typed, onChange, said, unit }: Props) {
           onChange={(e) => onChange({ ...typed, percent: e.target.value })}
         />
       </div>
+      {used?.isDue && (
+        <span className="warn">
+          {used.name} was due for its own calibration on {used.dueOn}.
+        </span>
+      )}
     </>
   );
 }

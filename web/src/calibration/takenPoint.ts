@@ -16,6 +16,8 @@ export interface TakenPoint extends SaidReference {
   to: number;
   capture: Capture;
   kind: ReferenceKind;
+  /** One of the site's instruments. */
+  instrumentId?: number;
   /** The other meter, and the standard uncertainty of its mean. */
   pointId?: number;
   own?: number;

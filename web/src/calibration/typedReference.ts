@@ -14,6 +14,8 @@ export interface TypedReference {
   /** What the instrument shows: a number, or the lowest and the highest of one that flutters. */
   shows: string;
   instrument: string;
+  /** One of the site's instruments; null for another. */
+  instrumentId: number | null;
   percent: string;
   load: string;
   watts: string;
@@ -34,6 +36,7 @@ export const nothingTyped = (nominalVolts: number): TypedReference => ({
   kind: 'zero',
   shows: '',
   instrument: 'Handheld',
+  instrumentId: null,
   percent: String(HANDHELD_PERCENT),
   load: 'Heater',
   watts: '',
@@ -74,7 +77,7 @@ export function saidReference(
   typed: TypedReference,
   quantity: Quantity,
   volts: number | null,
-): (SaidReference & { error?: number }) | { fault: string } {
+): (SaidReference & { error?: number; instrumentId?: number }) | { fault: string } {
   const { kind } = typed;
   const percentOf = (text: string) => typedNumber(text) ?? NaN;
   const percent = {
@@ -97,7 +100,13 @@ export function saidReference(
   if (kind === 'instrument') {
     const said = shown(typed.shows);
     return said
-      ? { kind, ...said, name: typed.instrument.trim(), percent }
+      ? {
+          kind,
+          ...said,
+          name: typed.instrument.trim(),
+          percent,
+          ...(typed.instrumentId !== null && { instrumentId: typed.instrumentId }),
+        }
       : { fault: 'Type what it shows, for example 11.35, or 11.2 – 11.5 when it flutters.' };
   }
   const [watts, rated, factor] = [

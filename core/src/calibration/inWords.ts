@@ -1,4 +1,5 @@
-import { coverageOf, type Correction, type Fit } from '@loka/core/calibration';
+import type { Correction } from './correction.js';
+import { coverageOf, type Fit } from './fit.js';
 
 /** "1.0534 × raw − 0.0022 A" */
 export function correctionInWords(
