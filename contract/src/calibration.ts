@@ -208,6 +208,25 @@ export interface Calibration {
   copiedFrom: { id: number; device: string } | null;
 }
 
+/** A calibrated point that is to be calibrated again by a day. */
+export interface DueSeen {
+  pointId: number;
+  /** UTC ms */
+  dueAt: number;
+}
+
+/** A calibrated point whose ratio to one that measures the same has changed since it was calibrated. */
+export interface DriftSeen {
+  pointId: number;
+  neighbourId: number;
+  neighbour: string;
+  /** Change of the ratio, and its expanded uncertainty, 95 %. */
+  by: number;
+  uncertainty: number;
+  /** ms */
+  over: number;
+}
+
 /** What a correction would change in a part of the past, Wh net; null where nothing is known of it. */
 export interface ChangedMonth {
   from: number;

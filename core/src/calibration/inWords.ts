@@ -1,4 +1,5 @@
 import type { Correction } from './correction.js';
+import type { Drift } from './drift.js';
 import { coverageOf, type Fit } from './fit.js';
 
 /** "1.0534 × raw − 0.0022 A" */
@@ -21,4 +22,10 @@ export function fitInWords(fit: Fit, unit: string): string {
   const sign = fit.offset < 0 ? '−' : '+';
   const second = `(${Math.abs(fit.offset).toFixed(decimals)} ± ${offset.toFixed(decimals)}) ${unit}`.trim();
   return `${first} × raw ${sign} ${second}`;
+}
+
+/** "+1.6 % ± 0.2 % in 30 days" */
+export function driftInWords({ by, uncertainty, over }: Drift): string {
+  const percent = (ratio: number) => `${(100 * Math.abs(ratio)).toFixed(1)} %`;
+  return `${by < 0 ? '−' : '+'}${percent(by)} ± ${percent(uncertainty)} in ${Math.round(over / 86_400_000)} days`;
 }

@@ -4,6 +4,8 @@ import {
   type Calibration,
   type ChangedMonth,
   type ComparedMeter,
+  type DriftSeen,
+  type DueSeen,
 } from '@loka/contract/calibration';
 import type { Capture } from '@loka/core/calibration';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
@@ -13,6 +15,7 @@ import { ExportQuery } from '../series/period.dto.js';
 import { CalibrationService } from './calibration.service.js';
 import { CapturesService } from './captures.service.js';
 import { CopiesService } from './copies.service.js';
+import { DriftsService } from './drifts.service.js';
 
 @ApiTags('calibration')
 @Controller('calibrations')
@@ -21,6 +24,7 @@ export class CalibrationController {
     private readonly calibrations: CalibrationService,
     private readonly captures: CapturesService,
     private readonly copies: CopiesService,
+    private readonly driftsSeen: DriftsService,
   ) {}
 
   /** Calibrations of a point, newest first. */
@@ -51,6 +55,18 @@ export class CalibrationController {
   @Post()
   make(@Body() input: CalibrationInput): Promise<Calibration> {
     return this.calibrations.make(input, LOCAL_PERSON);
+  }
+
+  /** By when calibrated points are to be calibrated again, the earliest first. */
+  @Get('due')
+  due(): Promise<DueSeen[]> {
+    return this.calibrations.due();
+  }
+
+  /** Calibrated points that drift from their neighbours. */
+  @Get('drifts')
+  drifts(): Promise<DriftSeen[]> {
+    return this.driftsSeen.list();
   }
 
   /** Points of like devices, which could take over what was found of one. */

@@ -10,6 +10,7 @@ import { CalibrationEntity } from './calibration.entity.js';
 import { CalibrationService } from './calibration.service.js';
 import { CapturesService } from './captures.service.js';
 import { CopiesService } from './copies.service.js';
+import { DriftsService } from './drifts.service.js';
 import { InForceService } from './inForce.service.js';
 
 @Module({
@@ -22,7 +23,7 @@ import { InForceService } from './inForce.service.js';
     SiteModule,
   ],
   controllers: [CalibrationController],
-  providers: [CalibrationService, CapturesService, CopiesService, InForceService],
-  exports: [CalibrationService],
+  providers: [CalibrationService, CapturesService, CopiesService, DriftsService, InForceService],
+  exports: [CalibrationService, DriftsService],
 })
 export class CalibrationModule {}

@@ -3,6 +3,7 @@ import type {
   CalibrationInput,
   CalibrationPoint,
   ChangedMonth,
+  DueSeen,
 } from '@loka/contract/calibration';
 import {
   applyCorrection,
@@ -79,6 +80,22 @@ export class CalibrationService {
       superseded: !inForce(row.id),
       undoable: row.id === newest?.id,
     }));
+  }
+
+  /** By when points that were calibrated are to be calibrated again, the earliest first. */
+  async due(): Promise<DueSeen[]> {
+    const inForce = this.book
+      .allPoints()
+      .flatMap(({ id }) =>
+        this.corrections.has(id) ? (this.corrections.correctionsOf(id).at(-1)?.calibrationId ?? []) : [],
+      );
+    const rows = await this.db.getRepository(CalibrationEntity).find({
+      select: { pointId: true, dueAt: true },
+      where: { id: In(inForce) },
+    });
+    return rows
+      .flatMap(({ pointId, dueAt }) => (dueAt === null ? [] : [{ pointId, dueAt }]))
+      .sort((a, b) => a.dueAt - b.dueAt);
   }
 
   /** Of which devices calibrations are. */

@@ -2,12 +2,14 @@ import type { Calibration } from '@loka/contract/calibration';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { CircuitRecord, RecordSection, SiteRecord } from '@loka/contract/record';
 import { isReadable } from '@loka/core/points';
+import { driftInWords } from '@loka/core/calibration';
 import { quantityInfo } from '@loka/core/quantities';
 import { sensingInWords } from '@loka/core/sensing';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { FittingsBook } from '../book/fittingsBook.js';
 import { InstallationBook } from '../book/installationBook.js';
+import { DriftsService } from '../calibration/drifts.service.js';
 import { CalibrationService } from '../calibration/calibration.service.js';
 import { InstallationService } from '../installation/installation.service.js';
 import { InstrumentsService } from '../instruments/instruments.service.js';
@@ -49,6 +51,7 @@ export class RecordService {
     private readonly tests: StepTestsService,
     private readonly outputs: OutputsService,
     private readonly calibrations: CalibrationService,
+    private readonly drifts: DriftsService,
     private readonly instruments: InstrumentsService,
   ) {}
 
@@ -171,6 +174,7 @@ export class RecordService {
       const calibration = (await this.calibrations.list(point.id)).find((c) => !c.superseded);
       if (calibration) inForce.push({ point, calibration });
     }
+    const drifts = (await this.drifts.list()).filter((d) => points.some((p) => p.id === d.pointId));
     const trial = trials.find((t) => t.switchId === node.switchId);
     const wired = wiringSection(clock, records, tests, node.wiringFault);
     const sections: RecordSection[] = [
@@ -229,7 +233,13 @@ export class RecordService {
           .above(node.id)
           .map((n) => this.titleOf(n))
           .join(' · '),
-        open: openOf(node, inForce, now),
+        open: [
+          ...openOf(node, inForce, now),
+          ...drifts.map(
+            (d) =>
+              `${this.nameOf(this.book.point(d.pointId) as KnownPoint)} drifts from “${d.neighbour}”: ${driftInWords(d)}.`,
+          ),
+        ],
         sections,
       },
     };

@@ -1,9 +1,14 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
 import { Link } from 'react-router';
+import { driftInWords } from '@loka/core/calibration';
+import { siteClock } from '@loka/core/time';
+import { serverNow } from '../api/clock.js';
+import { useDrifts, useDue } from '../api/useApi.js';
 import { isCorrectable } from '../calibration/isCorrectable.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { nodeTitle } from '../shared/nodes.js';
+import { usePeriod } from '../shared/period.js';
 import { InstrumentsPanel } from '../instruments/InstrumentsPanel.js';
 import { OutputsPanel } from './OutputsPanel.js';
 import { PlainTable } from '../shared/PlainTable.js';
@@ -13,6 +18,10 @@ import styles from './BenchPage.module.css';
 
 /** All circuits that have something to prove and to calibrate: what has been done, and what has not. */
 export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; points: Point[] }) {
+  const { data: drifts = [] } = useDrifts();
+  const { data: due = [] } = useDue();
+  const { zone } = usePeriod();
+  const past = due.filter((d) => d.dueAt < serverNow());
   const rows = nodes
     .map((node) => ({ node, own: points.filter((p) => p.nodeId === node.id && isCorrectable(p)) }))
     .filter(({ own }) => own.length > 0);
@@ -62,6 +71,27 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
                     ? `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
                     : 'none'}
                 </Link>
+                {past
+                  .filter((d) => own.some((p) => p.id === d.pointId))
+                  .map((d) => (
+                    <div key={d.pointId}>
+                      <Link className="warn" to={`/bench?at=${node.id}&do=calibrate&point=${d.pointId}`}>
+                        to be calibrated again since {siteClock(zone, d.dueAt, 'd LLL yyyy')}
+                      </Link>
+                    </div>
+                  ))}
+                {drifts
+                  .filter((d) => own.some((p) => p.id === d.pointId))
+                  .map((d) => (
+                    <div key={d.pointId}>
+                      <Link
+                        className="warn"
+                        to={`/bench?at=${node.id}&do=compare&point=${d.pointId}&with=${d.neighbourId}&period=30-days`}
+                      >
+                        drifts from {d.neighbour}: {driftInWords(d)}
+                      </Link>
+                    </div>
+                  ))}
               </td>
               <td>
                 <JobMarks node={node} />

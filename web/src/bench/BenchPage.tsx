@@ -10,11 +10,15 @@ import styles from './BenchPage.module.css';
 const VerifyBench = lazy(() => import('../verify/VerifyBench.js'));
 const CircuitRecordPage = lazy(() => import('../record/CircuitRecordPage.js'));
 const SiteRecordPage = lazy(() => import('../record/SiteRecordPage.js'));
+const TrimPage = lazy(() => import('../trim/TrimPage.js'));
+const ComparePage = lazy(() => import('../compare/ComparePage.js'));
 const CalibratePage = lazy(() => import('../calibration/CalibratePage.js'));
 
 const PARTS = [
   { part: 'verify', name: 'Verify' },
   { part: 'calibrate', name: 'Calibrate' },
+  { part: 'trim', name: 'Trim' },
+  { part: 'compare', name: 'Compare' },
   { part: 'record', name: 'Record' },
 ] as const;
 
@@ -58,6 +62,10 @@ export default function BenchPage() {
       <Suspense fallback={<LoadingState />}>
         {part === 'calibrate' ? (
           <CalibratePage key={node.id} node={node} points={points} />
+        ) : part === 'trim' ? (
+          <TrimPage key={node.id} node={node} points={points} />
+        ) : part === 'compare' ? (
+          <ComparePage key={node.id} node={node} points={points} />
         ) : part === 'record' ? (
           <CircuitRecordPage key={node.id} node={node} />
         ) : (
