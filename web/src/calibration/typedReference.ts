@@ -6,7 +6,7 @@ import {
   type SaidReference,
 } from '@loka/core/calibration';
 import { currentOfLoad } from '@loka/core/power';
-import type { Quantity } from '@loka/core/quantities';
+import { quantityInfo, unitFactor, type Quantity } from '@loka/core/quantities';
 
 /** Everything that can be typed of references; what belongs to another kind stays as it was. */
 export interface TypedReference {
@@ -58,6 +58,27 @@ export function typedNumber(text: string): number | null {
   return text.trim() === '' || !Number.isFinite(value) ? null : value;
 }
 
+/** What was typed without its unit, and the factor to the base unit; a fault where the unit is of another quantity. */
+function withoutUnit(
+  text: string,
+  quantity: Quantity,
+): { number: string; factor: number } | { fault: string } {
+  const [, number = '', unit = ''] = /^(.*?)\s*([a-zµ°%Ω]*)\s*$/iu.exec(text) ?? [];
+  if (unit === '') return { number, factor: 1 };
+  const factor = unitFactor(quantity, unit);
+  if (factor !== undefined) return { number, factor };
+  const { label, unit: base } = quantityInfo(quantity);
+  return { fault: `“${unit}” is no unit of ${label.toLowerCase()}; type it in ${base}.` };
+}
+
+/** A number with or without its unit, in the base unit; null where it is none. */
+function typedValue(text: string, quantity: Quantity): number | null | { fault: string } {
+  const said = withoutUnit(text, quantity);
+  if ('fault' in said) return said;
+  const value = typedNumber(said.number);
+  return value === null ? null : value * said.factor;
+}
+
 /** "11.35", or "11.2 – 11.5" of an instrument that flutters; null where it is neither. */
 export function shown(text: string): { reference: number; flutter: number; digit: number } | null {
   const parts = text.split(/\s*(?:–|\.\.|…|\bto\b|(?<=\d)\s*-)\s*/).map((part) => part.trim());
@@ -92,30 +113,36 @@ export function saidReference(
   if (kind === 'meter')
     return typed.meterId === null ? { fault: 'Choose the other meter.' } : { kind, reference: NaN, percent };
   if (kind === 'bench') {
-    const [reference, error] = [typedNumber(typed.benchLoad), typedNumber(typed.benchError)];
+    const reference = typedValue(typed.benchLoad, quantity);
+    if (isFault(reference)) return reference;
+    const error = typedNumber(typed.benchError);
     return reference === null || reference === 0 || error === null
       ? { fault: 'Type the load, and the error that the bench has found at it.' }
       : { kind, reference, error, name: 'Test bench', percent };
   }
   if (kind === 'instrument') {
-    const said = shown(typed.shows);
+    const number = withoutUnit(typed.shows, quantity);
+    if ('fault' in number) return number;
+    const said = shown(number.number);
+    const { factor } = number;
     return said
       ? {
           kind,
-          ...said,
+          reference: said.reference * factor,
+          flutter: said.flutter * factor,
+          digit: said.digit * factor,
           name: typed.instrument.trim(),
           percent,
           ...(typed.instrumentId !== null && { instrumentId: typed.instrumentId }),
         }
       : { fault: 'Type what it shows, for example 11.35, or 11.2 – 11.5 when it flutters.' };
   }
-  const [watts, rated, factor] = [
-    typedNumber(typed.watts),
-    typedNumber(typed.ratedVolts),
-    typedNumber(typed.factor),
-  ];
-  const now = typed.volts === null ? volts : typedNumber(typed.volts);
-  if (watts === null || now === null || factor === null || rated === null || !(rated > 0))
+  const watts = typedValue(typed.watts, 'active-power');
+  const rated = typedValue(typed.ratedVolts, 'voltage');
+  const now = typed.volts === null ? volts : typedValue(typed.volts, 'voltage');
+  const factor = typedNumber(typed.factor);
+  for (const value of [watts, rated, now]) if (isFault(value)) return value;
+  if (!isNumber(watts) || !isNumber(now) || factor === null || !isNumber(rated) || !(rated > 0))
     return { fault: 'Power, voltages and power factor are numbers.' };
   try {
     const drawn = typed.heater ? resistiveWatts(watts, now, rated) : watts;
@@ -126,3 +153,6 @@ export function saidReference(
     return { fault: (error as Error).message };
   }
 }
+
+const isFault = (value: unknown): value is { fault: string } => typeof value === 'object' && value !== null;
+const isNumber = (value: unknown): value is number => typeof value === 'number';
