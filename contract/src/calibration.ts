@@ -24,6 +24,7 @@ import {
   type FitMethod,
   type ReferenceKind,
 } from '@loka/core/calibration';
+import type { Knot } from '@loka/core/series';
 import type { UsedInstrument } from './instruments.js';
 
 const NUMBER = { message: 'Type a number.' };
@@ -125,6 +126,12 @@ export class CalibrationInput {
   @IsIn(FIT_METHODS)
   method?: FitMethod;
 
+  /** Readings nearer to zero than this are none, base unit. */
+  @IsOptional()
+  @IsNumber({}, NUMBER)
+  @Min(0, { message: 'At least 0.' })
+  noLoad?: number;
+
   /** The newest calibration of the point that was seen, 0 without one: what somebody else has made since is not replaced unseen. */
   @IsOptional()
   @IsInt()
@@ -190,6 +197,10 @@ export interface Calibration {
   validFrom: number;
   gain: number;
   offset: number;
+  /** Where it bends; null where it is straight. */
+  knots: Knot[] | null;
+  /** Nearer to zero than this nothing flows, base unit. */
+  noLoad: number | null;
   /** How gain and offset were found, and how certain they are; null of one that was made before Loka reckoned it. */
   fit: Fit | null;
   /** The best class that its points are evidence for; null where they are for none. */

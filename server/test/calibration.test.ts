@@ -327,6 +327,51 @@ describe('how certain it is', () => {
     });
   });
 
+  it('bends where it is to, below its floor nothing flows, and the past follows', async () => {
+    // Bench errors by hand: at 1 A 5 % too little, at 8 A 3 %, at 12 A 2 %.
+    const to = Date.now();
+    const points = [
+      [1, -5],
+      [8, -3],
+      [12, -2],
+    ].map(([reference, error]) => ({
+      label: `Bench ${reference} A`,
+      from: to,
+      to,
+      kind: 'bench',
+      reference: reference as number,
+      error,
+      percent: 0.1,
+    }));
+    const more = { method: 'pieces', noLoad: 0.2, validFrom: HOUR_START };
+    const made = (await make(points, more)).body as Calibration;
+    expect(made.knots?.map((k) => k.raw)).toEqual([0.95, 8 * 0.97, 12 * 0.98]);
+    expect(made.best).toBeNull();
+    await jobsDone();
+    // 10 A raw lies between 7.76 and 11.76: 8 + 4 · 2.24 / 4.
+    expect((await series(current))?.mean[5]).toBeCloseTo(8 + (4 * 2.24) / 4, 9);
+    const t = HOUR_START + 60_000;
+    const [single] = await loka.ask<Series[]>(
+      `/readings?points=${current}&from=${t}&to=${t + 60_000}&width=500`,
+    );
+    expect(single?.mean[0]).toBeCloseTo(10.24, 9);
+    // Live, with the load off: what the clamp shows of nothing is nothing.
+    await hold('off');
+    const live = await loka.ask<Series[]>(
+      `/readings?points=${current}&from=${Date.now() - 2000}&to=${Date.now()}&width=500`,
+    );
+    expect(live[0]?.mean.at(-1)).toBe(0);
+    await hold('on');
+    await loka.ask(`/calibrations/${made.id}/undo`, 'POST');
+    await jobsDone();
+    expect((await series(current))?.mean[5]).toBe(10);
+    // A floor that hides loads is asked about.
+    expect((await make(points, { ...more, noLoad: 3 })).body).toMatchObject({
+      type: 'urn:loka:problem:doubtful',
+      detail: expect.stringContaining('Below 3 A nothing would be read any more'),
+    });
+  }, 60_000);
+
   it('a load that creeps while it is averaged is asked about', async () => {
     // Ten readings from 12.4 to 12.76 A: 2.9 %.
     const from = HOUR_START - 600_000;

@@ -1,16 +1,13 @@
-/** A correction turns raw values into readings: reading = gain · raw + offset, valid from an instant on. */
-export interface Correction {
+import { applyLine, type Line } from '../series/index.js';
+
+/** A correction turns raw values into readings, valid from an instant on; its offset is in the point's base unit. */
+export interface Correction extends Line {
   /** UTC milliseconds from which it holds, until the next correction of the same point. */
   validFrom: number;
-  gain: number;
-  /** In the point's base unit. */
-  offset: number;
 }
 
-export const applyCorrection = (
-  correction: Pick<Correction, 'gain' | 'offset'> | null,
-  raw: number,
-): number => (correction ? correction.gain * raw + correction.offset : raw);
+export const applyCorrection = (correction: Line | null, raw: number): number =>
+  correction ? applyLine(correction, raw) : raw;
 
 /**
  * The correction in force at instant t: the one with the latest `validFrom` not after t.

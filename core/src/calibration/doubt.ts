@@ -8,8 +8,30 @@ const ZERO_AMPERES = 0.5;
 const ODD_GAIN = 2;
 
 export interface Doubt {
-  kind: 'zero-with-load' | 'odd-gain' | 'turned';
+  kind: 'zero-with-load' | 'odd-gain' | 'turned' | 'high-floor';
   says: string;
+}
+
+/** A floor above this share of the largest load that was compared hides loads. */
+const FLOOR_SHARE = 0.05;
+
+/**
+ * What is odd about a floor below which nothing is to flow: it hides loads. Null where it is not.
+ * @param loads what the references said, base unit; @param rated as in {@link doubtsOf}
+ */
+export function doubtOfFloor(
+  noLoad: number | null,
+  loads: readonly number[],
+  rated: number | null,
+  unit: string,
+): Doubt | null {
+  if (!noLoad) return null;
+  const most = Math.max(0, ...loads.map(Math.abs)) * FLOOR_SHARE || (rated === null ? 0 : ZERO_SHARE * rated);
+  if (noLoad <= most) return null;
+  return {
+    kind: 'high-floor',
+    says: `Below ${Number(noLoad.toPrecision(3))} ${unit} nothing would be read any more: a small load would not be seen, and no limit on it would act.`,
+  };
 }
 
 /**

@@ -1,3 +1,4 @@
+import type { Knot } from '../series/index.js';
 import type { Correction } from './correction.js';
 import { coverageFactor, effectiveDegrees, type Part } from './student.js';
 
@@ -19,11 +20,18 @@ export interface CalibrationPoint {
   shared?: number;
 }
 
-export const FIT_METHODS = ['offset', 'gain', 'line'] as const;
+export const FIT_METHODS = ['offset', 'gain', 'line', 'pieces'] as const;
 export type FitMethod = (typeof FIT_METHODS)[number];
+
+/** A place that a bent correction goes through, with its standard uncertainty, base unit. */
+export interface FitKnot extends Knot {
+  u: number;
+}
 
 export interface Fit extends Pick<Correction, 'gain' | 'offset'> {
   method: FitMethod;
+  /** Of pieces: where they meet. Gain and offset are then those of the straight line nearest to the points. */
+  knots?: FitKnot[] | null;
   /** Standard deviation of the residuals; null without degrees of freedom. */
   residualDeviation: number | null;
   /** Coefficient of determination; null with fewer than three points. */
@@ -70,16 +78,17 @@ export function fitCorrection(points: readonly CalibrationPoint[], options: FitO
     if (!Number.isFinite(raw) || !Number.isFinite(reference))
       throw new FitError('not-finite', 'a point has a value that is not a number');
   const method = options.method ?? methodFor(points);
-  const fit = { offset: fitOffset, gain: fitGain, line: fitLine }[method](points);
+  const fit = { offset: fitOffset, gain: fitGain, line: fitLine, pieces: fitPieces }[method](points);
   if (!(fit.gain > 0) && !(options.turned && fit.gain < 0)) throw noGain(points, method, fit.gain);
   return fit;
 }
 
 /** Standard uncertainty that a correction brings to a raw reading, base unit. */
 export function correctionUncertainty(
-  { uGain, uOffset, correlation }: Pick<Fit, 'uGain' | 'uOffset' | 'correlation'>,
+  { uGain, uOffset, correlation, knots }: Pick<Fit, 'uGain' | 'uOffset' | 'correlation' | 'knots'>,
   raw: number,
 ): number {
+  if (knots) return uncertaintyBetween(knots, raw);
   const variance = (raw * uGain) ** 2 + uOffset ** 2 + 2 * raw * correlation * uGain * uOffset;
   return Math.sqrt(Math.max(0, variance));
 }
@@ -153,6 +162,47 @@ function fitLine(points: readonly CalibrationPoint[]): Fit {
   const { gain, offset, h } = line(points, weightsOf(points, plain.gain));
   refuseTooClose(points, h.gain, 'the readings are closer together than their scatter and step allow');
   return withUncertainty(points, 'line', { gain, offset }, h, 2);
+}
+
+/**
+ * A line from point to point: every one is met, so that none says how good it is. Points that share a raw reading are one.
+ */
+function fitPieces(points: readonly CalibrationPoint[]): Fit {
+  const straight = fitLine(points);
+  const sorted = [...points].sort((a, b) => a.raw - b.raw);
+  if (sorted.length < 3)
+    throw new FitError('no-points', 'pieces need three points at least; two make a straight line');
+  for (let i = 0; i + 1 < sorted.length; i++) {
+    const [a, b] = [sorted[i] as CalibrationPoint, sorted[i + 1] as CalibrationPoint];
+    const apart = b.raw - a.raw;
+    const relative = (2 * Math.hypot(rawUncertainty(a), rawUncertainty(b))) / apart;
+    if (!(relative <= MOST_UNCERTAIN))
+      throw new FitError(
+        'points-too-close',
+        `the points at ${a.reference.toPrecision(4)} and ${b.reference.toPrecision(4)} are too close together for a piece between them (their readings are ${apart.toPrecision(2)} apart). Leave one of them out`,
+      );
+    if (!((b.reference - a.reference) / apart > 0))
+      throw new FitError(
+        'no-gain',
+        `from ${a.reference.toPrecision(4)} to ${b.reference.toPrecision(4)} the reading goes the other way than the reference. Check which reference belongs to which point`,
+      );
+  }
+  const knots = sorted.map((p) => ({
+    raw: p.raw,
+    value: p.reference,
+    u: Math.hypot(ownUncertainty(p, straight.gain), (p.shared ?? 0) * p.reference),
+  }));
+  return { ...straight, method: 'pieces', knots, residualDeviation: null, rSquared: null };
+}
+
+/** Between two knots, and beyond the last, as if both were off together: on the safe side. */
+function uncertaintyBetween(knots: readonly FitKnot[], raw: number): number {
+  const last = knots.length - 2;
+  let i = 0;
+  while (i < last && raw > (knots[i + 1] as FitKnot).raw) i++;
+  const [a, b] = [knots[i] as FitKnot, knots[i + 1] as FitKnot];
+  const share = (raw - a.raw) / (b.raw - a.raw);
+  return Math.abs(1 - share) * a.u + Math.abs(share) * b.u;
 }
 
 interface Influence {

@@ -1,17 +1,24 @@
-import type { Correction } from './correction.js';
+import type { Knot, Line } from '../series/index.js';
 import type { Drift } from './drift.js';
 import { coverageOf, type Fit } from './fit.js';
 
 /** "1.0534 × raw − 0.0022 A" */
-export function correctionInWords(
-  { gain, offset }: Pick<Correction, 'gain' | 'offset'>,
-  unit: string,
-): string {
-  return `${gain.toFixed(4)} × raw ${offset < 0 ? '−' : '+'} ${Math.abs(offset).toPrecision(3)} ${unit}`.trim();
+export function correctionInWords({ gain, offset, knots, noLoad }: Line, unit: string): string {
+  const floor = noLoad ? `; below ${noLoad} ${unit} nothing` : '';
+  if (knots) return `raw → reading: ${knotsInWords(knots)} ${unit}${floor}`;
+  return (
+    `${gain.toFixed(4)} × raw ${offset < 0 ? '−' : '+'} ${Math.abs(offset).toPrecision(3)} ${unit}`.trim() +
+    floor
+  );
 }
 
+/** "0.048 → 0, 4.62 → 5, 12.46 → 13.05" */
+const knotsInWords = (knots: readonly Knot[]): string =>
+  knots.map(({ raw, value }) => `${Number(raw.toPrecision(5))} → ${Number(value.toPrecision(5))}`).join(', ');
+
 /** With its expanded uncertainty: "(1.0534 ± 0.0021) × raw − (0.0022 ± 0.0010) A" */
-export function fitInWords(fit: Fit, unit: string): string {
+export function fitInWords(fit: Fit, unit: string, noLoad: number | null = null): string {
+  if (fit.knots || noLoad) return correctionInWords({ ...fit, noLoad }, unit);
   const k = coverageOf(fit);
   const [gain, offset] = [k * fit.uGain, k * fit.uOffset];
   if (!(gain > 0) && !(offset > 0)) return correctionInWords(fit, unit);

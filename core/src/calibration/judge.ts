@@ -1,3 +1,4 @@
+import type { Line } from '../series/index.js';
 import { applyCorrection, type Correction } from './correction.js';
 import { percentError } from './error.js';
 import type { CalibrationPoint, Fit } from './fit.js';
@@ -24,7 +25,8 @@ export function errorUncertainty({ gain }: Pick<Correction, 'gain'>, point: Cali
 }
 
 /** How many numbers a method finds from the points. */
-const unknownsOf = ({ method }: Pick<Fit, 'method'>): number => (method === 'line' ? 2 : 1);
+const unknownsOf = ({ method }: Pick<Fit, 'method'>): number =>
+  ({ offset: 1, gain: 1, line: 2, pieces: Infinity })[method];
 
 /** Whether the fit goes through its points by construction, so that they say nothing of how good it is. */
 export const isExact = (fit: Pick<Fit, 'method'>, points: readonly CheckablePoint[]): boolean =>
@@ -32,7 +34,7 @@ export const isExact = (fit: Pick<Fit, 'method'>, points: readonly CheckablePoin
 
 /** The loads at which something is known of the corrected reading: the check points, and those of a fit that has some to spare. */
 export function judgedLoads(
-  fit: Pick<Fit, 'gain' | 'offset' | 'method'>,
+  fit: Line & Pick<Fit, 'method'>,
   points: readonly CheckablePoint[],
 ): JudgedLoad[] {
   const says = isExact(fit, points) ? points.filter((p) => p.check) : points;

@@ -4,6 +4,7 @@ export * from './spans.js';
 export * from './slots.js';
 export * from './rollup.js';
 export * from './page.js';
+export * from './line.js';
 export * from './pieces.js';
 export * from './verdicts.js';
 export * from './gaps.js';

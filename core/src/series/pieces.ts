@@ -1,14 +1,9 @@
-import type { Line } from './slots.js';
+import { bendAfter, IDENTITY, type Line } from './line.js';
 
 /** A straight line that holds from an instant on, until the next one. */
 export interface LineFrom extends Line {
   validFrom: number;
 }
-
-/** Nothing changes anything. */
-export const IDENTITY: Line = { gain: 1, offset: 0 };
-
-export const isIdentity = ({ gain, offset }: Line): boolean => gain === 1 && offset === 0;
 
 /** The line in force at t: the last one that has begun; {@link IDENTITY} before the first. @param lines by `validFrom`, ascending */
 export function lineAt(lines: readonly LineFrom[], t: number): Line {
@@ -22,16 +17,21 @@ export function lineAt(lines: readonly LineFrom[], t: number): Line {
   return low === 0 ? IDENTITY : (lines[low - 1] as LineFrom);
 }
 
-export const applyLine = ({ gain, offset }: Line, raw: number): number => gain * raw + offset;
-
-/** Two stages one after the other as one: `then(first(raw))`, each with its own versions in time. */
+/** Two stages one after the other as one: `then(first(raw))`, each with its own versions in time; the first is straight. */
 export function chainLines(first: readonly LineFrom[], then: readonly LineFrom[]): LineFrom[] {
   if (first.length === 0) return [...then];
   if (then.length === 0) return [...first];
   const starts = [...new Set([...first, ...then].map((l) => l.validFrom))].sort((a, b) => a - b);
   return starts.map((validFrom) => {
     const [a, b] = [lineAt(first, validFrom), lineAt(then, validFrom)];
-    return { validFrom, gain: b.gain * a.gain, offset: b.gain * a.offset + b.offset };
+    const knots = bendAfter(a, b);
+    return {
+      validFrom,
+      gain: b.gain * a.gain,
+      offset: b.gain * a.offset + b.offset,
+      ...(knots && { knots }),
+      ...(b.noLoad && { noLoad: b.noLoad }),
+    };
   });
 }
 

@@ -1,3 +1,4 @@
+import { applyLine, IDENTITY, lineOver, type Line } from './line.js';
 import { MINUTE } from './spans.js';
 
 /**
@@ -126,14 +127,9 @@ export function sliceSlots(slots: Slots, from: number, to: number): Slots {
   return cut;
 }
 
-/** A straight line: value = gain · raw + offset. */
-export interface Line {
-  gain: number;
-  offset: number;
-}
-
 /**
- * Slots of raw values as those of gain · raw + offset; exact for mean, min, max and last. Where an offset meets a value
+ * Slots of raw values as those of gain · raw + offset; exact for mean, min, max and last, but for the mean where a line
+ * bends within a slot (see {@link lineOver}). Where an offset meets a value
  * that changed its sign within the slot, what was above and below zero is known only in sum, and the offset is given to
  * the larger of the two.
  */
@@ -143,17 +139,16 @@ export function correctSlots(slots: Slots, lineOf: (i: number) => Line | null): 
   out.covered.set(slots.covered);
   for (let i = 0; i < slots.length; i++) {
     if ((slots.covered[i] as number) === 0) continue;
-    const line = lineOf(i);
-    const { gain, offset } = line ?? { gain: 1, offset: 0 };
-    const low = gain * (slots.min[i] as number) + offset;
-    const high = gain * (slots.max[i] as number) + offset;
+    const line = lineOf(i) ?? IDENTITY;
+    const [least, most] = [slots.min[i] as number, slots.max[i] as number];
+    const [low, high] = [applyLine(line, least), applyLine(line, most)];
     out.min[i] = Math.min(low, high);
     out.max[i] = Math.max(low, high);
-    out.last[i] = gain * (slots.last[i] as number) + offset;
+    out.last[i] = applyLine(line, slots.last[i] as number);
     const [plus, minus] = correctFlow(
       slots.plus[i] as number,
       slots.minus[i] as number,
-      { gain, offset },
+      lineOver(line, least, most),
       out.min[i] as number,
       out.max[i] as number,
     );

@@ -1,3 +1,4 @@
+import type { Knot } from '@loka/core/series';
 import type { CalibrationPoint } from '@loka/contract/calibration';
 import type { Fit } from '@loka/core/calibration';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
@@ -23,6 +24,14 @@ export class CalibrationEntity {
 
   @Column('double')
   offset!: number;
+
+  /** Where it bends; null where it is straight. */
+  @Column('simple-json', { nullable: true })
+  knots!: Knot[] | null;
+
+  /** Nearer to zero than this nothing flows, base unit; null where all counts. */
+  @Column('double', { nullable: true })
+  noLoad!: number | null;
 
   /** Null of one that was made before Loka reckoned how certain it is. */
   @Column('simple-json', { nullable: true })

@@ -10,6 +10,7 @@ import {
   bestClass,
   comparedPoint,
   correctionAt,
+  doubtOfFloor,
   doubtsOf,
   errorUncertainty,
   fitCorrection,
@@ -21,6 +22,7 @@ import {
   type Fit,
   type FitMethod,
 } from '@loka/core/calibration';
+import type { Line, LineFrom } from '@loka/core/series';
 import { quantityInfo } from '@loka/core/quantities';
 import { monthsAfter } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
@@ -113,10 +115,11 @@ export class CalibrationService {
     if (!point) throw notFound('point', input.pointId);
     if (point.nodeId === null) return [];
     const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
-    const { gain, offset } = this.fit(taken, input.method);
+    const { gain, offset, knots = null } = this.fit(taken, input.method);
+    const noLoad = input.noLoad ?? null;
     const { validFrom } = input;
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
-    const supposed = new Map([[point.id, { validFrom, gain, offset }]]);
+    const supposed = new Map<number, LineFrom>([[point.id, { validFrom, gain, offset, knots, noLoad }]]);
     if (power) supposed.set(power.id, { validFrom, gain, offset: 0 });
     const to = Date.now();
     const from = Math.max(validFrom, to - PREVIEWED);
@@ -143,8 +146,14 @@ export class CalibrationService {
     const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
     const fit = this.fit(taken, input.method);
     const { gain, offset } = fit;
-    if (!input.meant) this.refuseDoubtful(point, fit, taken);
-    const evidence = taken.map((t) => this.evidence(point.id, t, fit));
+    const line = {
+      gain,
+      offset,
+      knots: fit.knots?.map(({ raw, value }) => ({ raw, value })) ?? null,
+      noLoad: input.noLoad ?? null,
+    };
+    if (!input.meant) this.refuseDoubtful(point, fit, taken, line.noLoad);
+    const evidence = taken.map((t) => this.evidence(point.id, t, fit, line));
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
     const { timeZone } = await this.sites.require();
@@ -153,8 +162,7 @@ export class CalibrationService {
         pointId: point.id,
         madeAt: Date.now(),
         validFrom,
-        gain,
-        offset,
+        ...line,
         fit,
         evidence,
         powerPointId: power?.id ?? null,
@@ -163,7 +171,7 @@ export class CalibrationService {
         copiedFrom: null,
       };
       const calibration = await tables.save(CalibrationEntity, row);
-      await this.inForce.put(tables, calibration.id, point.id, { validFrom, gain, offset });
+      await this.inForce.put(tables, calibration.id, point.id, { validFrom, ...line });
       // The transducer's gain error is in its power as well; its zero is not.
       if (power) await this.inForce.put(tables, calibration.id, power.id, { validFrom, gain, offset: 0 });
       const rebuilds = await this.inForce.planDependents(tables, row, calibration.id);
@@ -261,13 +269,25 @@ export class CalibrationService {
   }
 
   /** @throws Problem about which a person is asked */
-  private refuseDoubtful({ nodeId, definition }: KnownPoint, fit: Fit, taken: readonly Taken[]): void {
+  private refuseDoubtful(
+    { nodeId, definition }: KnownPoint,
+    fit: Fit,
+    taken: readonly Taken[],
+    noLoad: number | null,
+  ): void {
     const zeros = taken.filter((t) => t.point.reference === 0).map((t) => t.point.raw);
     const { unit } = quantityInfo(definition.quantity);
     const isCurrent = definition.quantity === 'current';
     const rated = isCurrent && nodeId !== null ? (this.tree.node(nodeId)?.ratedCurrent ?? null) : null;
     // A small power or voltage without a load is no sign of one.
     const doubts = doubtsOf(fit, isCurrent ? zeros : [], rated, unit).map((d) => d.says);
+    const floor = doubtOfFloor(
+      noLoad,
+      taken.map((t) => t.point.reference),
+      rated,
+      unit,
+    );
+    if (floor) doubts.push(floor.says);
     for (const { instrument } of taken)
       if (instrument?.wasDue) {
         const says = `“${instrument.name}” was due for its own calibration on ${instrument.dueOn}.`;
@@ -285,6 +305,7 @@ export class CalibrationService {
     pointId: number,
     { input, capture, point, instrument }: Taken,
     fit: Fit,
+    line: Line,
   ): CalibrationPoint {
     const found = applyCorrection(
       correctionAt(this.corrections.correctionsOf(pointId), input.to),
@@ -294,7 +315,7 @@ export class CalibrationService {
       ...input,
       capture,
       asFound: percentError(found, point.reference),
-      asLeft: percentError(applyCorrection(fit, capture.mean), point.reference),
+      asLeft: percentError(applyCorrection(line, capture.mean), point.reference),
       uncertainty: errorUncertainty(fit, point),
       own: point.own ?? 0,
       shared: point.shared ?? 0,

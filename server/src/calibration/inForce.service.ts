@@ -1,3 +1,4 @@
+import type { LineFrom } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { type EntityManager, IsNull, MoreThanOrEqual } from 'typeorm';
 import { ChangeFeed } from '../live/changeFeed.js';
@@ -23,7 +24,7 @@ export class InForceService {
     tables: EntityManager,
     calibrationId: number,
     pointId: number,
-    { validFrom, gain, offset }: { validFrom: number; gain: number; offset: number },
+    { validFrom, gain, offset, knots = null, noLoad = null }: LineFrom,
   ): Promise<void> {
     await tables.update(
       CorrectionEntity,
@@ -36,6 +37,8 @@ export class InForceService {
       validFrom,
       gain,
       offset,
+      knots: knots && [...knots],
+      noLoad,
       supersededBy: null,
       undoneAt: null,
     });

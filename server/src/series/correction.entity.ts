@@ -1,3 +1,4 @@
+import type { Knot } from '@loka/core/series';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 import { instant, instantOrNull } from '../database/columns.js';
 
@@ -21,6 +22,14 @@ export class CorrectionEntity {
 
   @Column('double')
   offset!: number;
+
+  /** Where it bends; null where it is straight. */
+  @Column('simple-json', { nullable: true })
+  knots!: Knot[] | null;
+
+  /** Nearer to zero than this nothing flows, base unit; null where all counts. */
+  @Column('double', { nullable: true })
+  noLoad!: number | null;
 
   /** The calibration that replaced it. */
   @Column('int', { nullable: true })

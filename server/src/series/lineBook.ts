@@ -130,7 +130,13 @@ export class LineBook implements OnModuleInit {
       const kept = this.corrections
         .correctionsOf(id)
         .filter((c) => instead === undefined || c.validFrom < instead.validFrom)
-        .map(({ validFrom, gain, offset }): LineFrom => ({ validFrom, gain, offset }));
+        .map(({ validFrom, gain, offset, knots, noLoad }): LineFrom => ({
+          validFrom,
+          gain,
+          offset,
+          knots,
+          noLoad,
+        }));
       const correction = instead === undefined ? kept : [...kept, instead];
       const chain = chainLines(sensing, correction);
       // A transducer that is only described changes nothing.

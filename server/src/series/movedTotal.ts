@@ -1,4 +1,4 @@
-import { applyLine, correctFlow, correctSlots, type Line, type Slots } from '@loka/core/series';
+import { applyLine, correctFlow, correctSlots, lineOver, type Line, type Slots } from '@loka/core/series';
 
 /** A total moved by what its lines are corrected by; what is lowest and highest in it is moved by the mean of that. */
 export function moveByParts(total: Slots, parts: readonly { slots: Slots; line: Line }[]): Slots {
@@ -9,7 +9,7 @@ export function moveByParts(total: Slots, parts: readonly { slots: Slots; line: 
     for (const { slots, line } of parts) {
       if ((slots.covered[i] as number) === 0) continue;
       const mean = (slots.plus[i] as number) - (slots.minus[i] as number);
-      by += applyLine(line, mean) - mean;
+      by += applyLine(lineOver(line, slots.min[i] as number, slots.max[i] as number), mean) - mean;
     }
     out.min[i] = (out.min[i] as number) + by;
     out.max[i] = (out.max[i] as number) + by;

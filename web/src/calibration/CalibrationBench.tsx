@@ -20,6 +20,7 @@ import { CapturePanel } from './CapturePanel.js';
 import { ErrorTable } from './ErrorTable.js';
 import { Evidence } from './Evidence.js';
 import { ProposalBar } from './ProposalBar.js';
+import { typedNumber } from './typedReference.js';
 import { toCompare, type JudgedPoint, type TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
 
@@ -28,6 +29,7 @@ const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
 const METHODS: Record<FitMethod | 'by-points', string> = {
   'by-points': 'what the points allow',
   line: 'gain and offset',
+  pieces: 'a line from point to point',
   gain: 'the gain alone',
   offset: 'the offset alone',
 };
@@ -65,11 +67,16 @@ export function CalibrationBench({
     samePoint,
   );
   const [method, setMethod] = useState<FitMethod | 'by-points'>('by-points');
+  const [noLoad, setNoLoad] = useState('');
+  const typedFloor = typedNumber(noLoad);
+  const floor = typedFloor !== null && typedFloor > 0 ? typedFloor : null;
   const { fit, fault } = propose(taken, method === 'by-points' ? undefined : method);
   const judged: JudgedPoint[] = taken.map((t) => ({
     ...t,
     asFound: percentError(applyCorrection(inForce, t.capture.mean), t.reference),
-    asLeft: fit ? percentError(applyCorrection(fit, t.capture.mean), t.reference) : null,
+    asLeft: fit
+      ? percentError(applyCorrection({ ...fit, noLoad: floor }, t.capture.mean), t.reference)
+      : null,
     uncertainty: fit ? errorUncertainty(fit, toCompare(t)) : null,
   }));
   const wantsCheck = fit !== null && taken.length > 1 && isExact(fit, taken.map(toCompare));
@@ -144,16 +151,29 @@ export function CalibrationBench({
           </Suspense>
           <ErrorTable points={judged} unit={unit} />
           {taken.length > 0 && (
-            <label className="muted">
-              Finds{' '}
-              <select value={method} onChange={(e) => setMethod(e.target.value as FitMethod | 'by-points')}>
-                {(Object.keys(METHODS) as (keyof typeof METHODS)[]).map((m) => (
-                  <option key={m} value={m}>
-                    {METHODS[m]}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <div className={styles.finds}>
+              <label className="muted">
+                Finds{' '}
+                <select value={method} onChange={(e) => setMethod(e.target.value as FitMethod | 'by-points')}>
+                  {(Object.keys(METHODS) as (keyof typeof METHODS)[]).map((m) => (
+                    <option key={m} value={m}>
+                      {METHODS[m]}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <label className="muted">
+                Nothing flows below{' '}
+                <input
+                  value={noLoad}
+                  inputMode="decimal"
+                  size={6}
+                  onChange={(e) => setNoLoad(e.target.value)}
+                  aria-invalid={noLoad !== '' && floor === null}
+                />{' '}
+                {unit}
+              </label>
+            </div>
           )}
           {fit && point.definition.quantity === 'current' && (
             <Evidence
@@ -179,6 +199,7 @@ export function CalibrationBench({
         taken={taken}
         fit={fit}
         method={method === 'by-points' ? null : method}
+        noLoad={floor}
         points={points}
         inForce={inForce}
         basis={basis}

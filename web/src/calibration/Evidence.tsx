@@ -59,9 +59,11 @@ export function Evidence({
         <p>
           {fit.method === 'offset'
             ? 'A zero says nothing of how much a load reads. Take a load next.'
-            : points.length === 1
-              ? 'One load scales the reading and leaves no error, by construction. Take a zero, or a check point at another load.'
-              : 'A line through two points leaves no error, by construction. Take a check point at another load, outside the fit.'}
+            : fit.method === 'pieces'
+              ? 'A line from point to point leaves no error at any of them, by construction. Take check points between them.'
+              : points.length === 1
+                ? 'One load scales the reading and leaves no error, by construction. Take a zero, or a check point at another load.'
+                : 'A line through two points leaves no error, by construction. Take a check point at another load, outside the fit.'}
         </p>
       )}
       {asked && judged.length > 0 && (

@@ -35,6 +35,7 @@ export function ProposalBar({
   taken,
   fit,
   method,
+  noLoad,
   points,
   inForce,
   basis,
@@ -48,6 +49,8 @@ export function ProposalBar({
   fit: Fit | null;
   /** What is to be found; null: what the points allow. */
   method: FitMethod | null;
+  /** Nearer to zero nothing flows, base unit; null where all counts. */
+  noLoad: number | null;
   points: Point[];
   inForce: Calibration | null;
   /** The newest calibration when the first point was taken, 0 without one; and the newest now. */
@@ -87,6 +90,7 @@ export function ProposalBar({
     basis,
     dueMonths,
     ...(method && { method }),
+    ...(noLoad && { noLoad }),
   });
   /** A change of wiring that the correction would reach back over, while somebody is asked. */
   const [across, setAcross] = useState<{ says: string; at: number | null } | null>(null);
@@ -126,7 +130,9 @@ export function ProposalBar({
     <div className={styles.foot}>
       <div>
         <span>{fit ? 'Correction proposed' : inForce ? 'Correction in force' : 'No correction'}</span>
-        <b className={styles.law}>{lawOf(fit ?? inForce?.fit ?? null, inForce, unit)}</b>
+        <b className={styles.law}>
+          {lawOf(fit ?? inForce?.fit ?? null, inForce, unit, fit ? noLoad : (inForce?.noLoad ?? null))}
+        </b>
       </div>
       <div>
         <span>Applies from</span>
@@ -259,8 +265,8 @@ export function ProposalBar({
   );
 }
 
-function lawOf(fit: Fit | null, inForce: Calibration | null, unit: string): string {
-  if (fit) return fitInWords(fit, unit);
+function lawOf(fit: Fit | null, inForce: Calibration | null, unit: string, noLoad: number | null): string {
+  if (fit) return fitInWords(fit, unit, noLoad);
   return inForce ? correctionInWords(inForce, unit) : 'reading = raw';
 }
 

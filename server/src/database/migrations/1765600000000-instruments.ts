@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Reference instruments; who made a calibration, when the next one is due, and of which one it is a copy. */
+/** Reference instruments; corrections with bends and a floor; who made a calibration, when the next one is due, of which it is a copy. */
 export class Instruments1765600000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`CREATE TABLE instruments (
@@ -15,12 +15,16 @@ export class Instruments1765600000000 implements MigrationInterface {
       removedAt BIGINT NULL
     )`);
     await runner.query(
-      "ALTER TABLE calibrations ADD who VARCHAR(80) NOT NULL DEFAULT '', ADD dueAt BIGINT NULL, ADD copiedFrom INT NULL",
+      "ALTER TABLE calibrations ADD who VARCHAR(80) NOT NULL DEFAULT '', ADD dueAt BIGINT NULL, ADD copiedFrom INT NULL, ADD knots JSON NULL, ADD noLoad DOUBLE NULL",
     );
+    await runner.query('ALTER TABLE corrections ADD knots JSON NULL, ADD noLoad DOUBLE NULL');
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    await runner.query('ALTER TABLE calibrations DROP COLUMN who, DROP COLUMN dueAt, DROP COLUMN copiedFrom');
+    await runner.query('ALTER TABLE corrections DROP COLUMN knots, DROP COLUMN noLoad');
+    await runner.query(
+      'ALTER TABLE calibrations DROP COLUMN who, DROP COLUMN dueAt, DROP COLUMN copiedFrom, DROP COLUMN knots, DROP COLUMN noLoad',
+    );
     await runner.query('DROP TABLE instruments');
   }
 }
