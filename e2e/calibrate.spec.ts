@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { BENCH_CONTROL, BENCH_URL } from './story.js';
 
 // On the sample site: the clamp of the hot-water cylinder, which reads 4.9 % too little, against an instrument that is right.
@@ -92,6 +93,101 @@ test('zero, a load and a check point: what they are evidence for is said, a zero
   await expect(page.getByText('no longer holds')).toBeVisible();
   expect(await lastWeek()).toBe(before);
 });
+
+/** The boiler of the espresso machine drawing a share of its power. */
+const espresso = (share: number) =>
+  fetch(`${BENCH_CONTROL}/loads/espresso`, {
+    method: 'PUT',
+    body: JSON.stringify({ mode: share > 0 ? 'on' : 'off', share }),
+  });
+
+test('three points and a check point, against the meter on the same conductor and a known load, from installation on', async ({
+  page,
+}) => {
+  test.slow();
+  const nodes = (await (await page.request.get('/api/installation')).json()) as {
+    id: number;
+    name: string;
+  }[];
+  const id = nodes.find((n) => n.name === 'Espresso machine')?.id as number;
+  await page.goto(`/bench?at=${id}&do=calibrate`);
+  const settle = async (text: RegExp) => {
+    await expect(raw(page)).toHaveText(text);
+    await expect(page.getByText(/steady for \d+ s/)).toBeVisible({ timeout: 30_000 });
+  };
+
+  await espresso(0);
+  await settle(/^0\.0\d+ ?A$/);
+  await take(page, 'Take zero', /^Zero/);
+  // The espresso machine's own meter on the gateway reads the same conductor.
+  await espresso(0.25);
+  await settle(/^[23]\.\d+ ?A$/);
+  await page.getByRole('button', { name: 'Other meter' }).click();
+  await page.getByLabel(/The other meter/).click();
+  await page.getByRole('option', { name: /Current \(Espresso meter\)/ }).click();
+  await page.getByLabel('Tolerance, ±%').fill('0.2');
+  await take(page, 'Take point', /^Load 2/);
+  // Its plate says 2842 W at 230 V, and is good to 2 %.
+  await espresso(1);
+  await settle(/^1\d\.\d+ ?A$/);
+  await page.getByRole('button', { name: 'Known load' }).click();
+  await page.getByLabel('Power, W').fill('2842 W');
+  await page.getByLabel('Plate, ±%').fill('2');
+  await page.getByLabel('A check point, outside the fit').setChecked(false);
+  await take(page, 'Take point', /^Heater 2842 W/);
+  await espresso(0.6);
+  await settle(/^[678]\.\d+ ?A$/);
+  await page.getByRole('button', { name: 'Other meter' }).click();
+  await page.getByLabel('A check point, outside the fit').setChecked(true);
+  await take(page, 'Take check point', /^Load 4 check/);
+  await expect(evidence(page)).toContainText(/Meets|Cannot tell/);
+
+  // The clamp reads 0.949 of what flows, and 0.042 A more.
+  const energy = async () => {
+    const to = Math.floor(Date.now() / 86_400_000) * 86_400_000;
+    const answer = await page.request.get(
+      `/api/energy/calendar?from=${to - 28 * 86_400_000}&to=${to}&step=month`,
+    );
+    const { nodes: found } = (await answer.json()) as { nodes: { nodeId: number; net: number[] }[] };
+    return found.find((n) => n.nodeId === id)?.net[0] as number;
+  };
+  const before = await energy();
+  await page.getByLabel('Applies from').selectOption('installation');
+  const law = await page.getByText(/^\(1\.0[45]\d* ± 0\.0\d+\) × raw/).innerText();
+  const gain = Number(/\((1\.\d+)/.exec(law)?.[1]);
+  expect(gain).toBeCloseTo(1 / 0.949, 2);
+  await page.getByRole('button', { name: 'Apply correction' }).click();
+  await expect(page.getByText('The correction holds')).toBeVisible();
+  expect((await energy()) / before).toBeCloseTo(gain, 3);
+
+  // The record has what was taken, and the printed one the same.
+  await page.getByRole('navigation', { name: 'Bench' }).getByRole('link', { name: 'Record' }).click();
+  const part = page.getByRole('region', { name: /^Calibration of/ });
+  await expect(part.getByRole('row')).toHaveCount(5);
+  const cells = (await part.getByRole('cell').allInnerTexts()).map((c) => c.replace(/\s+/g, ' ').trim());
+  const href = await page.getByRole('link', { name: 'Record as PDF' }).getAttribute('href');
+  const pdf = await page.request.get(href as string);
+  expect(pdf.headers()['content-type']).toBe('application/pdf');
+  const text = await textOf(await pdf.body());
+  expect(cells.filter((cell) => !text.includes(cell))).toEqual([]);
+  expect(text).toContain(law.trim());
+
+  await page.getByRole('navigation', { name: 'Bench' }).getByRole('link', { name: 'Calibrate' }).click();
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await expect(page.getByText('no longer holds')).toBeVisible();
+  expect(await energy()).toBe(before);
+  await fetch(`${BENCH_CONTROL}/loads/espresso`, { method: 'PUT', body: JSON.stringify({ mode: 'auto' }) });
+});
+
+async function textOf(bytes: Buffer): Promise<string> {
+  const document = await getDocument({ data: new Uint8Array(bytes) }).promise;
+  let text = '';
+  for (let i = 1; i <= document.numPages; i++) {
+    const { items } = await (await document.getPage(i)).getTextContent();
+    text += ` ${items.map((item) => ('str' in item ? item.str : '')).join(' ')}`;
+  }
+  return text.replace(/\s+/g, ' ');
+}
 
 test('on a phone, against another meter: one that flutters, and one that is none', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });

@@ -1,5 +1,5 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
-import type { LoadMode } from './building/building.js';
+import type { Building, LoadMode } from './building/building.js';
 import { FAULT_KINDS, type Fault, type ModbusDeviceServer } from './devices/modbusServer.js';
 import { NODE_FAULTS, type MessageNode, type NodeFault } from './messages/node.js';
 import { valuesOf, type Site } from './site.js';
@@ -27,7 +27,7 @@ export interface Controlled {
  *   GET  /                                       a page to do it with
  *   PUT  /clamps/N/reversed   {reversed}         N from 1
  *   PUT  /relays/N/welded     {welded}           N from 1
- *   PUT  /loads/NAME          {mode}             auto, on, off
+ *   PUT  /loads/NAME          {mode, share?}     auto, on, off; how much of its full power it draws when on, 0 to 1
  */
 export function startControl(controlled: Controlled, port: number): Promise<Server> {
   const server = createServer((request, response) => {
@@ -73,7 +73,7 @@ async function handle(controlled: Controlled, request: IncomingMessage): Promise
     toggle(site.clampNode.reversed, index, body.reversed === true);
   else if (area === 'relays' && what === 'welded')
     toggle(site.relayBoard.welded, index, body.welded === true);
-  else if (area === 'loads') site.building.modes.set(name, body.mode as LoadMode);
+  else if (area === 'loads') force(site.building, name, body);
   else throw new Error(`nothing at ${request.url}`);
   return state(controlled);
 }
@@ -92,6 +92,15 @@ async function deviceFault(
 async function nodeFault({ nodes }: Controlled, name: string, kind: string): Promise<void> {
   const node = oneOf(nodes, (n) => n.spec.name, name, 'node');
   await node.setFault(oneOf(NODE_FAULTS, String, kind, 'fault') as NodeFault);
+}
+
+function force(
+  { modes, shares }: Building,
+  name: string,
+  { mode, share = 1 }: Record<string, unknown>,
+): void {
+  modes.set(name, mode as LoadMode);
+  shares.set(name, Math.max(0, Math.min(1, Number(share))));
 }
 
 function oneOf<T>(list: readonly T[], nameOf: (item: T) => string, name: string, what: string): T {

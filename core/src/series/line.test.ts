@@ -49,8 +49,7 @@ it('after a transducer that turns and scales, it is what both come to one after 
   }
 });
 
-const samplesOf = (values: readonly number[]) =>
-  values.map((v, i) => ({ t: i * 5000, v, q: 0 }));
+const samplesOf = (values: readonly number[]) => values.map((v, i) => ({ t: i * 5000, v, q: 0 }));
 const slotOf = (values: readonly number[]) =>
   rollUp(samplesOf(values), { start: 0, step: MINUTE, length: 1, hold: () => MINUTE, until: MINUTE });
 /** Each holds for five seconds, the last one until the minute ends. */

@@ -93,6 +93,17 @@ describe('the electrical model', () => {
     expect(totalWatts(building.flows.get('hot-water')!)).toBe(0);
   });
 
+  it('draws a share of its power when it is forced to', () => {
+    const building = new Building(7, TUESDAY);
+    building.modes.set('hot-water', 'on');
+    building.advance(TUESDAY + 1000, 100);
+    const whole = totalWatts(building.flows.get('hot-water')!);
+    building.shares.set('hot-water', 0.25);
+    building.advance(TUESDAY + 2000, 100);
+    // Not quite a quarter: the voltage is higher then.
+    expect(totalWatts(building.flows.get('hot-water')!) / whole).toBeCloseTo(0.25, 1);
+  });
+
   it('counts energy as the sum of power over time', () => {
     const building = new Building(7, TUESDAY);
     building.modes.set('hot-water', 'on');

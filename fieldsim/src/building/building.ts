@@ -77,6 +77,8 @@ export class Building {
   /** Relay contacts by load; a load without an entry is wired through. */
   readonly contacts = new Map<string, boolean>();
   readonly modes = new Map<string, LoadMode>();
+  /** How much of its full power a forced load draws, 0 to 1; all of it without an entry. */
+  readonly shares = new Map<string, number>();
   /** The inverter taken off the grid, roof plant and battery with it, as in a test of the loads alone. */
   inverterOff = false;
   readonly flows = new Map<string, Flow>();
@@ -175,7 +177,9 @@ export class Building {
     const running = draws.some((d) => d.watts > 500);
     if (!running) this.onSince.delete(load.name);
     else if (before === undefined) this.onSince.set(load.name, this.t);
-    return mode === 'on' && powered ? (FORCED[load.name] ?? draws) : draws;
+    if (mode !== 'on' || !powered) return draws;
+    const share = this.shares.get(load.name) ?? 1;
+    return FORCED[load.name]?.map((d) => ({ ...d, watts: d.watts * share })) ?? draws;
   }
 
   /** Voltages at the main board from what flows; the loads see them in the next step. */

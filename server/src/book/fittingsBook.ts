@@ -44,6 +44,11 @@ export class FittingsBook {
     this.changes.say('fittings');
   }
 
+  /** What was entered together with a history had been fitted when that begins. */
+  async fittedSince(at: number): Promise<void> {
+    await this.rows.update({ kind: 'device', at: MoreThan(at) }, { at });
+  }
+
   /** The last change of wiring, transducer or setting at a place after one instant and up to another; null without one. */
   lastChange(nodeId: number, after: number, until: number): Promise<Fitting | null> {
     return this.rows.findOne({

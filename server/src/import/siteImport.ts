@@ -18,6 +18,7 @@ import { DevicesService } from '../devices/devices.service.js';
 import { LinksService } from '../devices/links.service.js';
 import { InstallationService } from '../installation/installation.service.js';
 import { RegistersService } from '../registers/registers.service.js';
+import { FittingsBook } from '../book/fittingsBook.js';
 import { IntervalBook } from '../series/intervalBook.js';
 import { HistoryLoader } from '../series/historyLoader.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
@@ -163,6 +164,7 @@ export class SiteImport {
     const plan = await rebuilds.plan(book.pointRows.manager, this.virtual, times[0] as number, { own: true });
     await rebuilds.run('Virtual meters from recorded readings', plan);
     await this.app.get(RollupWorker).work();
+    await this.app.get(FittingsBook).fittedSince(times[0] as number);
     return times.length * known.length;
   }
 

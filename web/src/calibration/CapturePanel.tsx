@@ -297,7 +297,10 @@ const labelOf = (typed: TypedReference, number: number): string =>
   typed.kind === 'zero'
     ? 'Zero'
     : typed.kind === 'load'
-      ? `${typed.load.trim() || 'Load'} ${typed.watts} W`.slice(0, 60)
+      ? `${typed.load.trim() || 'Load'} ${/[a-z]/i.test(typed.watts) ? typed.watts.trim() : `${typed.watts} W`}`.slice(
+          0,
+          60,
+        )
       : `Load ${number}`;
 
 /** The voltage of the same conductor from wherever on the site it is measured. */

@@ -1,5 +1,6 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
+import { isReadable } from '@loka/core/points';
 import type { SaidReference } from '@loka/core/calibration';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -149,13 +150,17 @@ export function MeterFields({
   points,
   nodes,
 }: Omit<Props, 'said' | 'unit'> & { point: Point; points: Point[]; nodes: InstallationNode[] }) {
-  const others = points.filter(
-    (p) => p.id !== point.id && p.definition.quantity === point.definition.quantity && p.nodeId !== null,
-  );
+  // One that belongs nowhere, too: a portable meter that is clamped on for the time.
+  const others = points
+    .filter(
+      (p) =>
+        p.id !== point.id && p.definition.quantity === point.definition.quantity && isReadable(p.definition),
+    )
+    .sort((a, b) => Number(a.nodeId === null) - Number(b.nodeId === null));
   const reading = useReading(typed.meterId ?? undefined);
   const title = (p: Point) => {
     const node = nodes.find((n) => n.id === p.nodeId);
-    return `${node ? `${nodeTitle(node)}: ` : ''}${p.definition.name} (${p.deviceName})`;
+    return `${node ? nodeTitle(node) : 'Not placed'}: ${p.definition.name} (${p.deviceName})`;
   };
   return (
     <>
@@ -182,7 +187,7 @@ export function MeterFields({
           <span className="muted">it reads</span> <Measured value={reading?.v} unit={unitOf(point)} />
         </span>
       </div>
-      {others.length === 0 && <span className="muted">No other point of this quantity has a place.</span>}
+      {others.length === 0 && <span className="muted">There is no other point of this quantity.</span>}
     </>
   );
 }

@@ -1,6 +1,7 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
 import { LEAVE_AFTER, trimAdvice, type TrimStep } from '@loka/core/calibration';
+import { isReadable } from '@loka/core/points';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
@@ -54,11 +55,12 @@ export default function TrimPage({ node, points }: { node: InstallationNode; poi
       </EmptyState>
     );
   const others = points.filter(
-    (p) => p.id !== point.id && p.nodeId !== null && p.definition.quantity === point.definition.quantity,
+    (p) =>
+      p.id !== point.id && p.definition.quantity === point.definition.quantity && isReadable(p.definition),
   );
   const titleOf = (p: Point) => {
     const at = nodes.find((n) => n.id === p.nodeId);
-    return `${at ? `${nodeTitle(at)}: ` : ''}${pointTitle(p)}`;
+    return `${at ? nodeTitle(at) : 'Not placed'}: ${pointTitle(p)}`;
   };
   const unit = unitOf(point);
   return (
