@@ -104,6 +104,20 @@ async function take(url, { control, ports }) {
   await page.getByLabel('Applies from').selectOption('beginning');
   await page.getByRole('button', { name: 'Apply correction' }).click();
   await page.getByText('The correction holds').waitFor();
+  await open(`/bench?at=${node('Hot-water cylinder')}&do=record`, 'Record as PDF');
+  await page.getByRole('region', { name: 'Calibration of Current 2 L1' }).waitFor();
+  await shot('record');
+  const beside = `&point=${point('Clamp node', 'power-3')}&with=${point('Espresso meter', 'power')}`;
+  await open(`/bench?at=${node('Espresso machine')}&do=compare&period=7-days${beside}`, 'Drift a day');
+  await page.getByText('the others are compared with').waitFor();
+  await shot('compare');
+  await page.setViewportSize(PHONE);
+  await open(`/bench?at=${node('Espresso machine')}&do=trim`, 'Tolerance');
+  await page.getByLabel('Reference').click();
+  await page.getByRole('option', { name: /Current.*Espresso meter|Espresso meter, Current/ }).click();
+  await page.getByText('Turn a little').waitFor();
+  await shot('phone-trim');
+  await page.setViewportSize(DESKTOP);
 
   await ask('/alert-rules', 'POST', {
     name: 'Cylinder heats',
@@ -118,20 +132,13 @@ async function take(url, { control, ports }) {
   await page.getByRole('link', { name: '1 alert' }).waitFor();
   await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
   await shot('circuit');
-  await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
   await page.setViewportSize(PHONE);
-  await shot('phone-circuit');
   await open('/board', 'Bakery board');
   await shot('phone-spine');
   await page.setViewportSize(DESKTOP);
   await open('/board?period=yesterday', 'Bakery board');
   await page.getByRole('img', { name: /Site demand/ }).waitFor();
   await shot('board');
-  await page.getByRole('button', { name: 'Local person' }).click();
-  await page.getByRole('menuitem', { name: 'Dark sheet' }).click();
-  await shot('board-dark');
-  await page.getByRole('button', { name: 'Local person' }).click();
-  await page.getByRole('menuitem', { name: 'Light sheet' }).click();
   await open('/field?device=3', 'All points belong to');
   await shot('field');
   await open('/field/map/2?device=3', 'while you edit');
@@ -231,8 +238,4 @@ async function field({ page, shot, open, ask, ports, node }) {
   const second = page.getByRole('heading', { name: '2. What goes on it' });
   await second.evaluate((h) => h.scrollIntoView());
   await shot('fit');
-  await page.setViewportSize(PHONE);
-  await second.evaluate((h) => h.scrollIntoView());
-  await shot('phone-fit');
-  await page.setViewportSize(DESKTOP);
 }

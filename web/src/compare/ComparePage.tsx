@@ -32,8 +32,7 @@ export default function ComparePage({ node, points }: { node: InstallationNode; 
   const { span, zone, words } = usePeriod();
   const { sheet, series: colours } = useSheet();
   const measured = points.filter(
-    (p) =>
-      isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant' && p.nodeId !== null,
+    (p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant',
   );
   const own = measured.filter((p) => p.nodeId === node.id);
   const base =
@@ -63,7 +62,7 @@ export default function ComparePage({ node, points }: { node: InstallationNode; 
   );
   const titleOf = (p: Point) => {
     const at = nodes.find((n) => n.id === p.nodeId);
-    return `${at ? `${nodeTitle(at)}: ` : ''}${pointTitle(p)}`;
+    return `${at ? nodeTitle(at) : 'Not placed'}: ${pointTitle(p)}`;
   };
   const trended = shown.map((p) => ({ id: p.id, name: titleOf(p), unit: unitOf(p) }));
   if (!base)
