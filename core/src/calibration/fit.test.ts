@@ -24,6 +24,39 @@ describe('line of least squares against NIST StRD Norris', () => {
   });
 });
 
+// NIST StRD, linear regression through the origin, from the files of Debian's gretl-data 2022c. Its other sets (Pontius, Filip,
+// Longley, Wampler 1–5) are polynomials, or have several predictors: no line has to agree with them.
+describe.each([
+  {
+    name: 'NoInt1',
+    pairs: Array.from({ length: 11 }, (_, i): [number, number] => [130 + i, 60 + i]),
+    b1: 2.07438016528926,
+    sd: 0.0165289256198347,
+    residual: 3.56753034006338,
+  },
+  {
+    name: 'NoInt2',
+    pairs: [
+      [3, 4],
+      [4, 5],
+      [4, 6],
+    ] as [number, number][],
+    b1: 0.727272727272727,
+    sd: 0.0420827318078432,
+    residual: 0.369274472937998,
+  },
+])('a gain alone against NIST StRD $name', ({ pairs, b1, sd, residual }) => {
+  const points = pairs.map(([reference, raw]) => ({ raw, reference }));
+  const fit = fitCorrection(points, { method: 'gain' });
+  it.each([
+    ['gain', fit.gain, b1],
+    ['its standard deviation', fit.uGain, sd],
+    ['residual deviation', fit.residualDeviation, residual],
+  ])('%s agrees to 1e-13', (_name, value, certified) =>
+    expect(Math.abs((value as number) / certified - 1)).toBeLessThan(1e-13),
+  );
+});
+
 it('goes exactly through two points: raw 0.0123 is 5 A, raw 0.0008 is 0 A (trade)', () => {
   const fit = fitCorrection([
     { raw: 0.0008, reference: 0 },
