@@ -107,8 +107,11 @@ test('a form that was changed asks before it is closed; two who change a limit s
   await expect(page.getByRole('row', { name: 'Limit 201 200' })).toBeVisible();
   await page.getByRole('button', { name: 'Save mine over it' }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
-  const now = (await (await request.get('/api/alert-rules')).json()) as { id: number; limit: number }[];
-  expect(now.find((r) => r.id === first.id)?.limit).toBe(201);
+  const limit = async () =>
+    ((await (await request.get('/api/alert-rules')).json()) as { id: number; limit: number }[]).find(
+      (r) => r.id === first.id,
+    )?.limit;
+  await expect.poll(limit).toBe(201);
   await request.put(`/api/alert-rules/${first.id}`, {
     data: {
       ...Object.fromEntries(

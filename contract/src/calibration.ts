@@ -126,6 +126,13 @@ export class CalibrationInput {
   @IsIn(FIT_METHODS)
   method?: FitMethod;
 
+  /** Minutes of angle by which the transducer displaces the phase, of an active power: positive where its current leads. */
+  @IsOptional()
+  @IsNumber({}, NUMBER)
+  @Min(-600, { message: 'At most 600 minutes to either side.' })
+  @Max(600, { message: 'At most 600 minutes to either side.' })
+  displacement?: number;
+
   /** Readings nearer to zero than this are none, base unit. */
   @IsOptional()
   @IsNumber({}, NUMBER)
@@ -201,6 +208,8 @@ export interface Calibration {
   knots: Knot[] | null;
   /** Nearer to zero than this nothing flows, base unit. */
   noLoad: number | null;
+  /** Minutes by which the transducer displaces the phase, for a power. */
+  displacement: number | null;
   /** How gain and offset were found, and how certain they are; null of one that was made before Loka reckoned it. */
   fit: Fit | null;
   /** The best class that its points are evidence for; null where they are for none. */

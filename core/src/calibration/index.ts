@@ -3,6 +3,7 @@ export * from './classes.js';
 export * from './compared.js';
 export * from './comparison.js';
 export * from './correction.js';
+export * from './displacement.js';
 export * from './doubt.js';
 export * from './drift.js';
 export * from './error.js';

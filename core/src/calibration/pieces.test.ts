@@ -62,7 +62,7 @@ it('refuses two points, points on top of one another, and a reading that goes th
 
 it('is written with its knots and its floor', () => {
   const fit = fitCorrection(POINTS, { method: 'pieces' });
-  expect(fitInWords(fit, 'A', 0.05)).toBe(
+  expect(fitInWords(fit, 'A', { noLoad: 0.05 })).toBe(
     'raw → reading: 0.04 → 0, 1 → 1.05, 5 → 5.2, 10 → 10.3 A; below 0.05 A nothing',
   );
   expect(correctionInWords({ gain: 1.05, offset: 0, noLoad: 0.05 }, 'A')).toBe(

@@ -40,6 +40,10 @@ export class CalibrationEntity {
   @Column('simple-json')
   evidence!: CalibrationPoint[];
 
+  /** Minutes by which the transducer displaces the phase, for a power. */
+  @Column('double', { nullable: true })
+  displacement!: number | null;
+
   @Column()
   who!: string;
 

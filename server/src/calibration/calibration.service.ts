@@ -22,7 +22,7 @@ import {
   type Fit,
   type FitMethod,
 } from '@loka/core/calibration';
-import type { Line, LineFrom } from '@loka/core/series';
+import type { Line } from '@loka/core/series';
 import { quantityInfo } from '@loka/core/quantities';
 import { monthsAfter } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
@@ -35,7 +35,7 @@ import { EnergyService } from '../energy/energy.service.js';
 import { ChangedMeanwhile, invalid, invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { CorrectionEntity } from '../series/correction.entity.js';
-import { LineBook } from '../series/lineBook.js';
+import { LineBook, type SupposedLine } from '../series/lineBook.js';
 import { RebuildEntity } from '../series/rebuild.entity.js';
 import { SiteService } from '../site/site.service.js';
 import { CalibrationEntity } from './calibration.entity.js';
@@ -114,12 +114,16 @@ export class CalibrationService {
     const point = this.book.point(input.pointId);
     if (!point) throw notFound('point', input.pointId);
     if (point.nodeId === null) return [];
-    const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
+    const taken = await Promise.all(
+      input.points.map((p) => this.captures.takeOne(point, p, input.displacement)),
+    );
     const { gain, offset, knots = null } = this.fit(taken, input.method);
     const noLoad = input.noLoad ?? null;
     const { validFrom } = input;
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
-    const supposed = new Map<number, LineFrom>([[point.id, { validFrom, gain, offset, knots, noLoad }]]);
+    const supposed = new Map<number, SupposedLine>([
+      [point.id, { validFrom, gain, offset, knots, noLoad, displacement: input.displacement ?? null }],
+    ]);
     if (power) supposed.set(power.id, { validFrom, gain, offset: 0 });
     const to = Date.now();
     const from = Math.max(validFrom, to - PREVIEWED);
@@ -143,7 +147,9 @@ export class CalibrationService {
       throw invalidField('validFrom', 'A correction holds from now or from an earlier instant.');
     await this.refuseStale(input);
     await this.refuseAcrossChange(point, input);
-    const taken = await Promise.all(input.points.map((p) => this.captures.takeOne(point, p)));
+    const taken = await Promise.all(
+      input.points.map((p) => this.captures.takeOne(point, p, input.displacement)),
+    );
     const fit = this.fit(taken, input.method);
     const { gain, offset } = fit;
     const line = {
@@ -151,7 +157,9 @@ export class CalibrationService {
       offset,
       knots: fit.knots?.map(({ raw, value }) => ({ raw, value })) ?? null,
       noLoad: input.noLoad ?? null,
+      displacement: input.displacement || null,
     };
+    this.refuseDisplacement(point, input);
     if (!input.meant) this.refuseDoubtful(point, fit, taken, line.noLoad);
     const evidence = taken.map((t) => this.evidence(point.id, t, fit, line));
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
@@ -268,6 +276,18 @@ export class CalibrationService {
     }
   }
 
+  /** @throws Problem where a displaced phase cannot be put right */
+  private refuseDisplacement(point: KnownPoint, { displacement, method }: CalibrationInput): void {
+    if (!displacement) return;
+    if (method === 'pieces')
+      throw invalidField('displacement', 'A line from point to point takes no phase displacement with it.');
+    if (this.lines.reactiveOf(point.id) === undefined)
+      throw invalidField(
+        'displacement',
+        `“${point.definition.name}” has no reactive power of the same meter and conductor beside it: a displaced phase cannot be put right.`,
+      );
+  }
+
   /** @throws Problem about which a person is asked */
   private refuseDoubtful(
     { nodeId, definition }: KnownPoint,
@@ -315,7 +335,7 @@ export class CalibrationService {
       ...input,
       capture,
       asFound: percentError(found, point.reference),
-      asLeft: percentError(applyCorrection(line, capture.mean), point.reference),
+      asLeft: percentError(applyCorrection(line, point.raw), point.reference),
       uncertainty: errorUncertainty(fit, point),
       own: point.own ?? 0,
       shared: point.shared ?? 0,

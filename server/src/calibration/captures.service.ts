@@ -9,6 +9,7 @@ import {
   EmptyCaptureError,
   HANDHELD_PERCENT,
   meterReference,
+  putRight,
   referenceFrom,
   summariseCapture,
   type CalibrationPoint,
@@ -93,7 +94,7 @@ export class CapturesService {
   }
 
   /** What was read over the span of a point, and what it was compared with. */
-  async takeOne(of: KnownPoint, input: CalibrationPointInput): Promise<Taken> {
+  async takeOne(of: KnownPoint, input: CalibrationPointInput, displacement = 0): Promise<Taken> {
     const capture =
       input.kind === 'bench'
         ? captureOfError(input.reference, input.error as number)
@@ -107,8 +108,23 @@ export class CapturesService {
           : await this.instruments.used(instrumentId, input.to),
       input: { ...input, reference: reference.value },
       capture,
-      point: comparedPoint(capture, reference),
+      point: comparedPoint(
+        { ...capture, mean: await this.putRight(of, input, capture.mean, displacement) },
+        reference,
+      ),
     };
+  }
+
+  /** The mean of an active power once its phase is put right, by what its meter read of the reactive power meanwhile. */
+  private async putRight(
+    of: KnownPoint,
+    { kind, from, to }: CalibrationPointInput,
+    mean: number,
+    displacement: number,
+  ): Promise<number> {
+    const reactive = displacement === 0 || kind === 'bench' ? undefined : this.lines.reactiveOf(of.id);
+    if (reactive === undefined) return mean;
+    return putRight(mean, (await this.capture(reactive, from, to)).mean, displacement);
   }
 
   /** Another meter on the same conductor, over the same seconds, as it is corrected. */

@@ -52,7 +52,7 @@ export class CopiesService {
         'pointIds',
         `“${this.book.point(stranger)?.definition.name ?? stranger}” is no like value of a like device: what was found there says nothing of it.`,
       );
-    const { gain, offset, knots, noLoad } = from;
+    const { gain, offset, knots, noLoad, displacement } = from;
     const rebuilds: RebuildEntity[] = [];
     const made: number[] = [];
     await this.db.transaction(async (tables) => {
@@ -69,6 +69,7 @@ export class CopiesService {
           offset,
           knots,
           noLoad,
+          displacement,
           // How certain the other one is says nothing of this one.
           fit: null,
           evidence: [],
@@ -78,7 +79,14 @@ export class CopiesService {
           copiedFrom: id,
         });
         made.push(row.id);
-        await this.inForce.put(tables, row.id, pointId, { validFrom, gain, offset, knots, noLoad });
+        await this.inForce.put(tables, row.id, pointId, {
+          validFrom,
+          gain,
+          offset,
+          knots,
+          noLoad,
+          displacement,
+        });
         if (power) await this.inForce.put(tables, row.id, power.id, { validFrom, gain, offset: 0 });
         rebuilds.push(...(await this.inForce.planDependents(tables, row, row.id)));
       }

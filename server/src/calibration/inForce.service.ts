@@ -1,10 +1,9 @@
-import type { LineFrom } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { type EntityManager, IsNull, MoreThanOrEqual } from 'typeorm';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { CorrectionEntity } from '../series/correction.entity.js';
-import { LineBook } from '../series/lineBook.js';
+import { LineBook, type SupposedLine } from '../series/lineBook.js';
 import type { RebuildEntity } from '../series/rebuild.entity.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
 import type { CalibrationEntity } from './calibration.entity.js';
@@ -24,7 +23,7 @@ export class InForceService {
     tables: EntityManager,
     calibrationId: number,
     pointId: number,
-    { validFrom, gain, offset, knots = null, noLoad = null }: LineFrom,
+    { validFrom, gain, offset, knots = null, noLoad = null, displacement = null }: SupposedLine,
   ): Promise<void> {
     await tables.update(
       CorrectionEntity,
@@ -39,6 +38,7 @@ export class InForceService {
       offset,
       knots: knots && [...knots],
       noLoad,
+      displacement,
       supersededBy: null,
       undoneAt: null,
     });

@@ -26,7 +26,7 @@ export function calibrationSection(
         .map((n) => `“${n}” was itself due for calibration when it was used.`),
     ],
     facts: [
-      ['Correction', fit ? fitInWords(fit, unit, calibration.noLoad) : correctionInWords(calibration, unit)],
+      ['Correction', fit ? fitInWords(fit, unit, calibration) : correctionInWords(calibration, unit)],
       [
         'Uncertainty',
         fit ? `95 %, k = ${coverageOf(fit).toFixed(2)}, after the GUM (JCGM 100)` : 'not reckoned',

@@ -31,6 +31,10 @@ export class CorrectionEntity {
   @Column('double', { nullable: true })
   noLoad!: number | null;
 
+  /** Minutes by which the transducer displaces the phase, for a power; null where nothing is said of it. */
+  @Column('double', { nullable: true })
+  displacement!: number | null;
+
   /** The calibration that replaced it. */
   @Column('int', { nullable: true })
   supersededBy!: number | null;

@@ -5,12 +5,28 @@ import { Injectable, OnModuleInit } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { CorrectionBook } from './correctionBook.js';
 
+/** Another point of the same meter that moves one: a line that moves its total, a reactive power that moves an active one. */
+export interface Part {
+  id: number;
+  /** What is added of its raw value, from an instant on. */
+  lines: readonly LineFrom[];
+  /** It is in the raw value already, and only the difference is added. */
+  isWithin: boolean;
+}
+
+/** A correction, and by how many minutes of angle the transducer displaces the phase. */
+export type SupposedLine = LineFrom & { displacement?: number | null };
+
+/** What is added of a part for a raw value of it that was read at t. */
+export const addedOf = ({ lines, isWithin }: Part, t: number, raw: number): number =>
+  applyLine(lineAt(lines, t), raw) - (isWithin ? raw : 0);
+
 /** What turns raw values into readings, by point. */
 interface Arranged {
   lines: Map<number, LineFrom[]>;
   sensed: Map<number, LineFrom[]>;
-  /** Lines of a meter that move its total. */
-  parts: Map<number, number[]>;
+  /** Other points of a meter that move one. */
+  parts: Map<number, Part[]>;
   ends: Map<number, { validFrom: number; upTo: number | null }[]>;
 }
 
@@ -55,7 +71,7 @@ export class LineBook implements OnModuleInit {
    * Does something as if these corrections held, each from its instant on and instead of what holds from then on. Nobody
    * else sees them.
    */
-  suppose<T>(corrections: ReadonlyMap<number, LineFrom>, work: () => Promise<T>): Promise<T> {
+  suppose<T>(corrections: ReadonlyMap<number, SupposedLine>, work: () => Promise<T>): Promise<T> {
     return this.supposed.run(this.arrange(corrections), work);
   }
 
@@ -80,8 +96,8 @@ export class LineBook implements OnModuleInit {
     return upTo !== null && Math.abs(applyLine(this.sensingAt(pointId, t), raw)) > upTo;
   }
 
-  /** The lines of a meter that move its total, where one of them is corrected and the total is not. */
-  partsOf(pointId: number): readonly number[] {
+  /** The other points of its meter that move a point. */
+  partsOf(pointId: number): readonly Part[] {
     return this.now.parts.get(pointId) ?? [];
   }
 
@@ -97,9 +113,9 @@ export class LineBook implements OnModuleInit {
   correct(pointId: number, t: number, raw: number, rawOf: (pointId: number) => number | null): number {
     const lines = this.now.lines.get(pointId);
     let value = lines ? applyLine(lineAt(lines, t), raw) : raw;
-    for (const id of this.now.parts.get(pointId) ?? []) {
-      const part = rawOf(id);
-      if (part !== null) value += applyLine(lineAt(this.linesOf(id), t), part) - part;
+    for (const part of this.now.parts.get(pointId) ?? []) {
+      const other = rawOf(part.id);
+      if (other !== null) value += addedOf(part, t, other);
     }
     return value;
   }
@@ -112,10 +128,26 @@ export class LineBook implements OnModuleInit {
       .map((p) => p.id);
   }
 
-  private arrange(supposed: ReadonlyMap<number, LineFrom>): Arranged {
+  /** The reactive power of the same meter on the same conductor as an active one; undefined where none is read. */
+  reactiveOf(pointId: number): number | undefined {
+    const point = this.devices.pointEver(pointId);
+    if (point?.definition.quantity !== 'active-power' || point.deviceId === null) return undefined;
+    return this.devices
+      .allPoints()
+      .find(
+        (p) =>
+          p.deviceId === point.deviceId &&
+          p.nodeId === point.nodeId &&
+          p.phase === point.phase &&
+          p.definition.quantity === 'reactive-power',
+      )?.id;
+  }
+
+  private arrange(supposed: ReadonlyMap<number, SupposedLine>): Arranged {
     const lines: Arranged['lines'] = new Map();
     const sensed: Arranged['sensed'] = new Map();
     const ends: Arranged['ends'] = new Map();
+    const turned = new Map<number, Part>();
     for (const id of new Set([...this.corrections.touched(), ...supposed.keys()])) {
       const sensing = this.corrections
         .sensingsOf(id)
@@ -130,14 +162,39 @@ export class LineBook implements OnModuleInit {
       const kept = this.corrections
         .correctionsOf(id)
         .filter((c) => instead === undefined || c.validFrom < instead.validFrom)
-        .map(({ validFrom, gain, offset, knots, noLoad }): LineFrom => ({
+        .map(({ validFrom, gain, offset, knots, noLoad, displacement }): SupposedLine => ({
           validFrom,
           gain,
           offset,
           knots,
           noLoad,
+          displacement,
         }));
-      const correction = instead === undefined ? kept : [...kept, instead];
+      const held = instead === undefined ? kept : [...kept, instead];
+      const reactive = held.some((c) => c.displacement) ? this.reactiveOf(id) : undefined;
+      if (reactive !== undefined) {
+        const beside = this.corrections
+          .sensingsOf(reactive)
+          .map((s): LineFrom => ({ validFrom: s.validFrom, ...sensingLine(s) }));
+        turned.set(id, {
+          id: reactive,
+          lines: chainLines(
+            beside,
+            // Before the first correction nothing of it is added.
+            [
+              { validFrom: 0, gain: 0, offset: 0 },
+              ...held.map((c) => ({
+                validFrom: c.validFrom,
+                gain: -c.gain * Math.sin(radians(c)),
+                offset: 0,
+              })),
+            ],
+          ),
+          isWithin: false,
+        });
+      }
+      const correction =
+        reactive === undefined ? held : held.map((c) => ({ ...c, gain: c.gain * Math.cos(radians(c)) }));
       const chain = chainLines(sensing, correction);
       // A transducer that is only described changes nothing.
       if (!chain.every(isIdentity)) lines.set(id, chain);
@@ -147,11 +204,23 @@ export class LineBook implements OnModuleInit {
     for (const point of all) {
       if (lines.has(point.id)) continue;
       const own = linesOfTotal(point, all).filter((id) => lines.has(id));
-      if (own.length > 0) parts.set(point.id, own);
+      if (own.length > 0)
+        parts.set(
+          point.id,
+          own.flatMap((id): Part[] => {
+            const part = { id, lines: lines.get(id) as LineFrom[], isWithin: true };
+            const reactive = turned.get(id);
+            return reactive ? [part, reactive] : [part];
+          }),
+        );
     }
+    for (const [id, reactive] of turned) parts.set(id, [reactive]);
     return { lines, sensed, parts, ends };
   }
 }
+
+/** Minutes of angle as radians. */
+const radians = ({ displacement }: SupposedLine): number => ((displacement ?? 0) / 60) * (Math.PI / 180);
 
 /** The points of the lines that a meter's total is the sum of. */
 function linesOfTotal(total: KnownPoint, points: readonly KnownPoint[]): number[] {

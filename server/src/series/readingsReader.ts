@@ -4,7 +4,7 @@ import { DerivedPoints } from './derivedPoints.js';
 import { DueMarks } from './dueMarks.js';
 import { IntervalBook } from './intervalBook.js';
 import { Journal } from './journal.js';
-import { LineBook } from './lineBook.js';
+import { addedOf, LineBook, type Part } from './lineBook.js';
 import { VerdictBook } from './verdictBook.js';
 
 /** A corrected reading of a point. */
@@ -83,7 +83,7 @@ export class ReadingsReader {
   ): AsyncGenerator<Reading> {
     const parts = this.lines.partsOf(pointId);
     // A meter's lines are read with its total, so they have samples at the same instants.
-    const others = parts.map((id) => this.samples(id, from, to, true, page));
+    const others = parts.map((p) => this.samples(p.id, from, to, true, page));
     const heads = await Promise.all(others.map((row) => row.next()));
     const newest: (Sample | null)[] = parts.map(() => null);
     const lines = this.lines.linesOf(pointId);
@@ -97,7 +97,7 @@ export class ReadingsReader {
         }
         const part = newest[i];
         if (v === null || !part || part.v === null || t - part.t > hold(part.t)) continue;
-        v += applyLine(lineAt(this.lines.linesOf(parts[i] as number), t), part.v) - part.v;
+        v += addedOf(parts[i] as Part, t, part.v);
       }
       yield { pointId, t, raw, v, q, hold: hold(t), lag: lag ?? null };
     }

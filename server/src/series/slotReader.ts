@@ -263,8 +263,10 @@ export class SlotReader {
   /** Slots of a corrected point: each stretch in which no line changes by itself. */
   private async corrected(pointId: number, from: number, to: number, longest: number): Promise<Blocks> {
     const parts = this.lines.partsOf(pointId);
-    const ids = [pointId, ...parts];
-    const changes = ids.flatMap((id) => this.lines.linesOf(id).map((l) => l.validFrom));
+    const ids = [...new Set([pointId, ...parts.map((p) => p.id)])];
+    const changes = [this.lines.linesOf(pointId), ...parts.map((p) => p.lines)].flatMap((lines) =>
+      lines.map((l) => l.validFrom),
+    );
     const borders = [...new Set([from, ...changes.filter((t) => t > from && t < to), to])].sort(
       (a, b) => a - b,
     );
@@ -275,10 +277,7 @@ export class SlotReader {
       const own = raw.get(pointId) ?? [];
       const line = lineAt(this.lines.linesOf(pointId), a);
       for (const [k, slots] of own.entries()) {
-        const moved = parts.map((id) => ({
-          slots: (raw.get(id) as Blocks)[k] as Slots,
-          line: lineAt(this.lines.linesOf(id), a),
-        }));
+        const moved = parts.map((part) => ({ slots: (raw.get(part.id) as Blocks)[k] as Slots, part, at: a }));
         const straight = isIdentity(line) ? slots : correctSlots(slots, () => line);
         blocks.push(moved.length === 0 ? straight : moveByParts(straight, moved));
       }

@@ -2,6 +2,7 @@ import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import {
   applyCorrection,
+  displacementOf,
   errorUncertainty,
   fitCorrection,
   isExact,
@@ -21,7 +22,7 @@ import { ErrorTable } from './ErrorTable.js';
 import { Evidence } from './Evidence.js';
 import { ProposalBar } from './ProposalBar.js';
 import { typedNumber } from './typedReference.js';
-import { toCompare, type JudgedPoint, type TakenPoint } from './takenPoint.js';
+import { reactiveBeside, toCompare, withPhase, type JudgedPoint, type TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
 
 const ErrorDrawing = lazy(() => import('./ErrorDrawing.js'));
@@ -70,16 +71,30 @@ export function CalibrationBench({
   const [noLoad, setNoLoad] = useState('');
   const typedFloor = typedNumber(noLoad);
   const floor = typedFloor !== null && typedFloor > 0 ? typedFloor : null;
-  const { fit, fault } = propose(taken, method === 'by-points' ? undefined : method);
-  const judged: JudgedPoint[] = taken.map((t) => ({
+  const [displacement, setDisplacement] = useState('');
+  const reactive = reactiveBeside(point, points);
+  const minutes = reactive ? typedNumber(displacement) || null : null;
+  const told = displacementOf(
+    taken.flatMap((t) =>
+      t.reactive === undefined || t.reference === 0
+        ? []
+        : [{ watts: t.capture.mean, vars: t.reactive, reference: t.reference }],
+    ),
+  );
+  const turned = taken.map((t) => withPhase(t, minutes));
+  const { fit, fault } = propose(turned, method === 'by-points' ? undefined : method);
+  const judged: JudgedPoint[] = taken.map((t, i) => ({
     ...t,
     asFound: percentError(applyCorrection(inForce, t.capture.mean), t.reference),
     asLeft: fit
-      ? percentError(applyCorrection({ ...fit, noLoad: floor }, t.capture.mean), t.reference)
+      ? percentError(
+          applyCorrection({ ...fit, noLoad: floor }, (turned[i] as TakenPoint).capture.mean),
+          t.reference,
+        )
       : null,
     uncertainty: fit ? errorUncertainty(fit, toCompare(t)) : null,
   }));
-  const wantsCheck = fit !== null && taken.length > 1 && isExact(fit, taken.map(toCompare));
+  const wantsCheck = fit !== null && taken.length > 1 && isExact(fit, turned.map(toCompare));
   return (
     <>
       <div className={styles.columns}>
@@ -173,6 +188,24 @@ export function CalibrationBench({
                 />{' '}
                 {unit}
               </label>
+              {reactive && (
+                <label className="muted">
+                  Phase displaced by{' '}
+                  <input
+                    value={displacement}
+                    inputMode="decimal"
+                    size={5}
+                    onChange={(e) => setDisplacement(e.target.value)}
+                    aria-invalid={displacement !== '' && minutes === null}
+                  />
+                  ′{' '}
+                  {told !== null && (
+                    <button type="button" onClick={() => setDisplacement(told.toFixed(1))}>
+                      the points say {told.toFixed(1)}′
+                    </button>
+                  )}
+                </label>
+              )}
             </div>
           )}
           {fit && point.definition.quantity === 'current' && (
@@ -200,6 +233,7 @@ export function CalibrationBench({
         fit={fit}
         method={method === 'by-points' ? null : method}
         noLoad={floor}
+        displacement={minutes}
         points={points}
         inForce={inForce}
         basis={basis}

@@ -45,7 +45,7 @@ export function CalibrationHistory({
           <li key={c.id} className={c.superseded ? 'muted' : ''}>
             <div>
               <strong className="measured">
-                {c.fit ? fitInWords(c.fit, unit, c.noLoad) : correctionInWords(c, unit)}
+                {c.fit ? fitInWords(c.fit, unit, c) : correctionInWords(c, unit)}
               </strong>
               <div className="muted">
                 Made {siteClock(zone, c.madeAt, 'd LLL yyyy HH:mm')}

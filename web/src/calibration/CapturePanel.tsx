@@ -24,7 +24,7 @@ import { nearestPoint, unitOf } from '../shared/nodes.js';
 import { serverNow } from '../api/clock.js';
 import { LiveLine } from './LiveLine.js';
 import { BenchFields, InstrumentFields, LoadFields, MeterFields } from './ReferenceFields.js';
-import { referenceOf, type TakenPoint } from './takenPoint.js';
+import { reactiveBeside, referenceOf, type TakenPoint } from './takenPoint.js';
 import { nothingTyped, saidReference, type TypedReference } from './typedReference.js';
 import { useRawTrace } from './useRawTrace.js';
 import styles from './BenchPage.module.css';
@@ -88,6 +88,7 @@ export function CapturePanel({
     quantity,
   );
   const steadyFor = Math.round(steadySince(thinned(trace, LOOKED_AT), quantity) / 1000);
+  const reactive = reactiveBeside(point, points);
   const knowsLoads = quantity === 'current' || quantity === 'active-power';
 
   useEffect(
@@ -132,6 +133,9 @@ export function CapturePanel({
         capture,
         kind,
         check: check && kind !== 'zero',
+        ...(reactive && {
+          reactive: (await api<Capture>(`/calibrations/capture?point=${reactive.id}&${span}`)).mean,
+        }),
       };
       const whole: TakenPoint =
         kind === 'meter'

@@ -36,6 +36,7 @@ export function ProposalBar({
   fit,
   method,
   noLoad,
+  displacement,
   points,
   inForce,
   basis,
@@ -51,6 +52,8 @@ export function ProposalBar({
   method: FitMethod | null;
   /** Nearer to zero nothing flows, base unit; null where all counts. */
   noLoad: number | null;
+  /** Minutes by which the phase is displaced, of a power; null where nothing is said. */
+  displacement: number | null;
   points: Point[];
   inForce: Calibration | null;
   /** The newest calibration when the first point was taken, 0 without one; and the newest now. */
@@ -84,13 +87,14 @@ export function ProposalBar({
   const isStale = taken.length > 0 && (newest?.id ?? 0) !== basis;
   const inputFrom = (instant: number): CalibrationInput => ({
     pointId: point.id,
-    points: taken.map(({ capture: _, own: __, ...said }) => said),
+    points: taken.map(({ capture: _, own: __, reactive: ___, ...said }) => said),
     validFrom: instant,
     withPower: withPower && power !== undefined,
     basis,
     dueMonths,
     ...(method && { method }),
     ...(noLoad && { noLoad }),
+    ...(displacement && { displacement }),
   });
   /** A change of wiring that the correction would reach back over, while somebody is asked. */
   const [across, setAcross] = useState<{ says: string; at: number | null } | null>(null);
@@ -131,7 +135,12 @@ export function ProposalBar({
       <div>
         <span>{fit ? 'Correction proposed' : inForce ? 'Correction in force' : 'No correction'}</span>
         <b className={styles.law}>
-          {lawOf(fit ?? inForce?.fit ?? null, inForce, unit, fit ? noLoad : (inForce?.noLoad ?? null))}
+          {lawOf(
+            fit ?? inForce?.fit ?? null,
+            inForce,
+            unit,
+            fit ? { noLoad, displacement } : (inForce ?? {}),
+          )}
         </b>
       </div>
       <div>
@@ -265,8 +274,13 @@ export function ProposalBar({
   );
 }
 
-function lawOf(fit: Fit | null, inForce: Calibration | null, unit: string, noLoad: number | null): string {
-  if (fit) return fitInWords(fit, unit, noLoad);
+function lawOf(
+  fit: Fit | null,
+  inForce: Calibration | null,
+  unit: string,
+  beside: Pick<Partial<Calibration>, 'noLoad' | 'displacement'>,
+): string {
+  if (fit) return fitInWords(fit, unit, beside);
   return inForce ? correctionInWords(inForce, unit) : 'reading = raw';
 }
 

@@ -1,6 +1,8 @@
+import type { Point } from '@loka/contract/points';
 import {
   comparedPoint,
   meterReference,
+  putRight,
   referenceFrom,
   type Capture,
   type CheckablePoint,
@@ -21,6 +23,8 @@ export interface TakenPoint extends SaidReference {
   /** The other meter, and the standard uncertainty of its mean. */
   pointId?: number;
   own?: number;
+  /** What its meter read of the reactive power meanwhile, var. */
+  reactive?: number;
   /** Percent that a test bench has found. */
   error?: number;
   /** Left out of the fit, to check it. */
@@ -45,3 +49,24 @@ export const toCompare = (taken: TakenPoint): CheckablePoint => ({
   ...comparedPoint(taken.capture, referenceOf(taken)),
   check: taken.check,
 });
+
+/** The reactive power that the same meter reads on the same conductor as an active one; with it a displaced phase is put right. */
+export const reactiveBeside = (point: Point, points: readonly Point[]): Point | undefined =>
+  point.definition.quantity !== 'active-power' || point.deviceId === null
+    ? undefined
+    : points.find(
+        (p) =>
+          p.deviceId === point.deviceId &&
+          p.nodeId === point.nodeId &&
+          p.phase === point.phase &&
+          p.definition.quantity === 'reactive-power',
+      );
+
+/** A taken point as it reads once its phase is put right. */
+export const withPhase = (taken: TakenPoint, minutes: number | null): TakenPoint =>
+  minutes === null || taken.reactive === undefined
+    ? taken
+    : {
+        ...taken,
+        capture: { ...taken.capture, mean: putRight(taken.capture.mean, taken.reactive, minutes) },
+      };

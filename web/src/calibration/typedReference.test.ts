@@ -35,6 +35,7 @@ it.each([
   [{ kind: 'load', watts: '3000', ratedVolts: '0' }, /are numbers/],
   [{ kind: 'instrument', shows: '5', percent: 'x' }, /number of percent/],
   [{ kind: 'instrument', shows: '' }, /Type what it shows/],
+  [{ kind: 'instrument', shows: 'thirteen' }, /Type what it shows/],
   [{ kind: 'meter' }, /Choose the other meter/],
 ] as const)('%p says what is missing', (typed, says) =>
   expect(saidReference({ ...nothingTyped(230), ...typed }, 'current', 230)).toEqual({

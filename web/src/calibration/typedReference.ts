@@ -64,7 +64,8 @@ function withoutUnit(
   quantity: Quantity,
 ): { number: string; factor: number } | { fault: string } {
   const [, number = '', unit = ''] = /^(.*?)\s*([a-zµ°%Ω]*)\s*$/iu.exec(text) ?? [];
-  if (unit === '') return { number, factor: 1 };
+  // What has no digit is no number with a unit.
+  if (unit === '' || number === '') return { number: text, factor: 1 };
   const factor = unitFactor(quantity, unit);
   if (factor !== undefined) return { number, factor };
   const { label, unit: base } = quantityInfo(quantity);

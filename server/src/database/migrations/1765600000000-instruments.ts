@@ -15,15 +15,19 @@ export class Instruments1765600000000 implements MigrationInterface {
       removedAt BIGINT NULL
     )`);
     await runner.query(
-      "ALTER TABLE calibrations ADD who VARCHAR(80) NOT NULL DEFAULT '', ADD dueAt BIGINT NULL, ADD copiedFrom INT NULL, ADD knots JSON NULL, ADD noLoad DOUBLE NULL",
+      "ALTER TABLE calibrations ADD who VARCHAR(80) NOT NULL DEFAULT '', ADD dueAt BIGINT NULL, ADD copiedFrom INT NULL, ADD knots JSON NULL, ADD noLoad DOUBLE NULL, ADD displacement DOUBLE NULL",
     );
-    await runner.query('ALTER TABLE corrections ADD knots JSON NULL, ADD noLoad DOUBLE NULL');
+    await runner.query(
+      'ALTER TABLE corrections ADD knots JSON NULL, ADD noLoad DOUBLE NULL, ADD displacement DOUBLE NULL',
+    );
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    await runner.query('ALTER TABLE corrections DROP COLUMN knots, DROP COLUMN noLoad');
     await runner.query(
-      'ALTER TABLE calibrations DROP COLUMN who, DROP COLUMN dueAt, DROP COLUMN copiedFrom, DROP COLUMN knots, DROP COLUMN noLoad',
+      'ALTER TABLE corrections DROP COLUMN knots, DROP COLUMN noLoad, DROP COLUMN displacement',
+    );
+    await runner.query(
+      'ALTER TABLE calibrations DROP COLUMN who, DROP COLUMN dueAt, DROP COLUMN copiedFrom, DROP COLUMN knots, DROP COLUMN noLoad, DROP COLUMN displacement',
     );
     await runner.query('DROP TABLE instruments');
   }
