@@ -46,6 +46,12 @@ await main(async () => {
 
 /** The code itself, then units and the server. */
 async function codeAndUnits(folder) {
+  // What reads the code goes beside what builds it.
+  await Promise.all([codeAsItIs(), built()]);
+  await jest(folder);
+}
+
+async function codeAsItIs() {
   await check('format (prettier)', [bin('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '.']);
   await check('lint (eslint)', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0']);
   await check('what imports what (dependency-cruiser)', [
@@ -54,12 +60,14 @@ async function codeAndUnits(folder) {
     '.dependency-cruiser.cjs',
     ...['core', 'contract', 'server', 'web', 'fieldsim', 'bench'].map((floor) => `${floor}/src`),
   ]);
+}
+
+async function built() {
   say('build and types');
   await needBuild();
   counts.passed++;
   for (const project of ['web', 'e2e', 'tsconfig.tests.json'])
     await check(`types of ${project}`, [bin('typescript/bin/tsc'), '-p', project, '--noEmit']);
-  await jest(folder);
 }
 
 /** One check that passes or fails as a whole; the others go on. */

@@ -7,7 +7,7 @@ import type { Device } from '@loka/contract/devices';
 import { seeded } from './support/crash.js';
 
 // Whatever is sent, by whomever: nothing ends the process, and nothing is answered with a fault of the server.
-const ROUNDS = Number(process.env.LOKA_HOSTILE ?? 10_000);
+const ROUNDS = Number(process.env.LOKA_HOSTILE ?? 6000);
 let loka: Loka;
 let broker: Mosquitto;
 let points: Point[];
