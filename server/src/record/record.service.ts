@@ -75,12 +75,15 @@ export class RecordService {
       .all()
       .filter((n) => nodes === undefined || nodes.includes(n.id))
       .flatMap((node) =>
-        [...new Set(this.pointsAt(node.id).map((p) => p.deviceName))].map((device) => ({
-          title: this.titleOf(node),
-          device,
-          site,
-          url: `${base}/board?at=${node.id}`,
-        })),
+        // On what is computed there is nothing to stick a label.
+        [...new Set(this.pointsAt(node.id).flatMap((p) => (p.deviceId === null ? [] : [p.deviceName])))].map(
+          (device) => ({
+            title: this.titleOf(node),
+            device,
+            site,
+            url: `${base}/board?at=${node.id}`,
+          }),
+        ),
       );
   }
 

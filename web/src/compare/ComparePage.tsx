@@ -156,6 +156,7 @@ export default function ComparePage({ node, points }: { node: InstallationNode; 
             height={230}
             label={`${trended.map((t) => t.name).join('; ')}: ${words}`}
           />
+          <p className="muted">By how much the others are off the first, percent of it:</p>
           <Chart
             option={deviationOption(series, baseSeries, trended.slice(1), span, zone, sheet, colours)}
             height={170}

@@ -7,6 +7,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
+import { useNow } from '../api/clock.js';
 import { useInstallation } from '../api/useApi.js';
 import { isCorrectable } from '../calibration/isCorrectable.js';
 import { typedNumber } from '../calibration/typedReference.js';
@@ -14,7 +15,7 @@ import { Measured } from '../shared/Measured.js';
 import { nodeTitle, pointTitle, unitOf } from '../shared/nodes.js';
 import { EmptyState } from '../shared/states.js';
 import { TrimScale } from './TrimScale.js';
-import { useDeviation } from './useDeviation.js';
+import { OLDEST, useDeviation } from './useDeviation.js';
 import { useTone } from './useTone.js';
 import styles from './TrimPage.module.css';
 
@@ -45,8 +46,13 @@ export default function TrimPage({ node, points }: { node: InstallationNode; poi
     otherId !== 'typed' ? { pointId: otherId } : value === null || value === 0 ? null : { value },
   );
   const isTold = within !== null && within > 0 && within < 10;
-  const { step, insideFor } = trimAdvice(recent, isTold ? within : 0.5);
-  const last = recent.at(-1)?.percent ?? null;
+  const now = useNow(500);
+  const newest = recent.at(-1);
+  // What has stopped coming says nothing of how it stands now.
+  const isLive =
+    newest !== undefined && now - newest.t < Math.max(OLDEST, 2.5 * (point?.definition.intervalMs ?? 0));
+  const last = isLive ? newest.percent : null;
+  const { step, insideFor } = trimAdvice(isLive ? recent : [], isTold ? within : 0.5);
   useTone(tone ? last : null, isTold ? within : 0.5);
   if (!point)
     return (

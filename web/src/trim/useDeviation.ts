@@ -5,8 +5,8 @@ import { onReadings } from '../api/live.js';
 import { serverNow } from '../api/clock.js';
 
 const KEPT = 20_000;
-/** A reference that is older than this says nothing of now, ms. */
-const OLDEST = 4000;
+/** What is older than this says nothing of now, ms. */
+export const OLDEST = 4000;
 
 /**
  * By how much the raw reading of a point is off another point's reading, or off a number, percent, over the last seconds.
