@@ -179,6 +179,8 @@ export interface CalibrationPoint extends CalibrationPointInput {
   own?: number;
   shared?: number;
   key?: string;
+  /** What was read once its phase was put right; missing where that is the mean of the capture. */
+  turned?: number;
   /** The instrument as it was then. */
   instrument?: UsedInstrument;
 }

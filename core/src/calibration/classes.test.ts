@@ -1,4 +1,4 @@
-import { classLimit, displacementLimit, phaseError } from './classes.js';
+import { classLimit, displacementLimit, phaseError, classesOf, ratedLoad } from './classes.js';
 
 // Corners of the tables of IEC 62053-21, IEC 62053-22 and IEC 61869-2 (recalled; CHECKS.md of the design).
 it.each([
@@ -57,4 +57,15 @@ it('a displaced phase makes a power wrong by δ · tan φ', () => {
   expect(phaseError(-30, 0.5)).toBeCloseTo(-1.515, 3);
   // At power factor 1 only by the square of half of it.
   expect(phaseError(30, 1)).toBeCloseTo(-100 * (0.0087266 ** 2 / 2), 6);
+});
+
+it('a class counts shares of the rated current, or of the power that it is; other quantities have none', () => {
+  // 16 A at 230 V are 3680 W on a line, and 11 040 W on three.
+  expect(ratedLoad('current', 16, 230, 3)).toBe(16);
+  expect(ratedLoad('active-power', 16, 230, 1)).toBe(3680);
+  expect(ratedLoad('active-power', 16, 230, 3)).toBe(11_040);
+  expect(ratedLoad('voltage', 16, 230, 1)).toBeNull();
+  expect(ratedLoad('current', null, 230, 1)).toBeNull();
+  expect(classesOf('active-power')).toEqual(['0.2S', '0.5S', '1', '2']);
+  expect(classesOf('current')).toContain('ct-1');
 });

@@ -1,3 +1,5 @@
+import type { Quantity } from '../quantities/index.js';
+
 /** Accuracy classes: of meters for active energy (IEC 62053-21 and -22), and of current transformers (IEC 61869-2). */
 export const ACCURACY_CLASSES = ['0.2S', '0.5S', '1', '2', 'ct-0.5', 'ct-1'] as const;
 export type AccuracyClass = (typeof ACCURACY_CLASSES)[number];
@@ -96,6 +98,26 @@ const DISPLACEMENT: Readonly<Partial<Record<AccuracyClass, readonly Limit[]>>> =
     [1, 60],
   ],
 };
+
+/** The classes that say something of a quantity: those of transformers are of currents alone. */
+export const classesOf = (quantity: Quantity): readonly AccuracyClass[] =>
+  quantity === 'current' ? ACCURACY_CLASSES : ACCURACY_CLASSES.filter((c) => !c.startsWith('ct-'));
+
+/**
+ * The load of which a class counts shares: the rated current, or the active power that it is at the nominal voltage and power
+ * factor 1. Null where no rating is known, and of quantities that have no class.
+ * @param amperes rated current of the place; @param volts nominal voltage against neutral; @param lines how many the point sums up
+ */
+export function ratedLoad(
+  quantity: Quantity,
+  amperes: number | null,
+  volts: number,
+  lines: number,
+): number | null {
+  if (amperes === null) return null;
+  if (quantity === 'current') return amperes;
+  return quantity === 'active-power' ? amperes * volts * lines : null;
+}
 
 /** The lines of a class, from which share of the rated current on each holds. */
 export const limitsOf = (accuracy: AccuracyClass, inductive = false): readonly Limit[] =>

@@ -8,6 +8,7 @@ import type {
 import {
   applyCorrection,
   bestClass,
+  classesOf,
   comparedPoint,
   correctionAt,
   doubtOfFloor,
@@ -18,6 +19,7 @@ import {
   FitError,
   judgedLoads,
   percentError,
+  ratedLoad,
   type ClassVerdict,
   type Fit,
   type FitMethod,
@@ -73,12 +75,13 @@ export class CalibrationService {
     const newest = rows.find((row) =>
       corrections.some((c) => c.calibrationId === row.id && c.undoneAt === null),
     );
+    const volts = (await this.sites.get())?.nominalVoltage ?? 0;
     const devices = await this.devicesOf(rows.flatMap((r) => (r.copiedFrom === null ? [] : [r.copiedFrom])));
     return rows.map(({ evidence, copiedFrom, ...row }) => ({
       ...row,
       copiedFrom: copiedFrom === null ? null : { id: copiedFrom, device: devices.get(copiedFrom) ?? '' },
       points: evidence,
-      best: this.bestOf(row, evidence),
+      best: this.bestOf(row, evidence, volts),
       superseded: !inForce(row.id),
       undoable: row.id === newest?.id,
     }));
@@ -340,6 +343,7 @@ export class CalibrationService {
       own: point.own ?? 0,
       shared: point.shared ?? 0,
       key: point.key ?? '',
+      ...(point.raw !== capture.mean && { turned: point.raw }),
       ...(instrument && { instrument }),
     };
   }
@@ -348,19 +352,27 @@ export class CalibrationService {
   private bestOf(
     { pointId, fit }: Pick<CalibrationEntity, 'pointId' | 'fit'>,
     evidence: CalibrationPoint[],
+    volts: number,
   ): ClassVerdict | null {
     const point = this.book.pointEver(pointId);
-    const rated = point?.nodeId == null ? null : (this.tree.node(point.nodeId)?.ratedCurrent ?? null);
-    if (!fit || !point || rated === null || point.definition.quantity !== 'current') return null;
-    const points = evidence.map(({ capture, check = false, ...e }) => ({
-      ...comparedPoint(capture, {
-        value: e.reference,
-        own: e.own ?? 0,
-        shared: e.shared ?? 0,
-        key: e.key ?? '',
-      }),
+    const node = point?.nodeId == null ? undefined : this.tree.node(point.nodeId);
+    if (!fit || !point || !node) return null;
+    const { quantity } = point.definition;
+    const lines = point.phase === 'total' ? node.phases.split(' ').length : 1;
+    const rated = ratedLoad(quantity, node.ratedCurrent, volts, lines);
+    if (rated === null) return null;
+    const points = evidence.map(({ capture, check = false, turned = capture.mean, ...e }) => ({
+      ...comparedPoint(
+        { ...capture, mean: turned },
+        {
+          value: e.reference,
+          own: e.own ?? 0,
+          shared: e.shared ?? 0,
+          key: e.key ?? '',
+        },
+      ),
       check,
     }));
-    return bestClass(judgedLoads(fit, points), rated);
+    return bestClass(judgedLoads(fit, points), rated, classesOf(quantity));
   }
 }

@@ -2,17 +2,19 @@ import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import {
   applyCorrection,
+  classesOf,
   displacementOf,
   errorUncertainty,
   fitCorrection,
   isExact,
   percentError,
+  ratedLoad,
   type AccuracyClass,
   type Fit,
   type FitMethod,
 } from '@loka/core/calibration';
 import { lazy, Suspense, useState } from 'react';
-import { useCalibrations } from '../api/useApi.js';
+import { useCalibrations, useSite } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { unitOf } from '../shared/nodes.js';
 import { useUnsaved, type Survives } from '../shared/unsaved.js';
@@ -59,8 +61,10 @@ export function CalibrationBench({
   const [basis, setBasis] = useState(0);
   const [accuracy, setAccuracy] = useState<AccuracyClass>('1');
   const unit = unitOf(point);
-  // A class of meters and transformers is one of currents.
-  const rated = point.definition.quantity === 'current' ? node.ratedCurrent : null;
+  const { data: site } = useSite();
+  const { quantity } = point.definition;
+  const lines = point.phase === 'total' ? node.phases.split(' ').length : 1;
+  const rated = ratedLoad(quantity, node.ratedCurrent, site?.site?.nominalVoltage ?? 230, lines);
   useUnsaved(
     taken.length === 0
       ? null
@@ -160,7 +164,7 @@ export function CalibrationBench({
             <ErrorDrawing
               points={judged.length > 0 ? judged : (inForce?.points ?? [])}
               unit={unit}
-              rated={node.ratedCurrent}
+              rated={rated}
               accuracy={rated === null ? null : accuracy}
             />
           </Suspense>
@@ -208,9 +212,10 @@ export function CalibrationBench({
               )}
             </div>
           )}
-          {fit && point.definition.quantity === 'current' && (
+          {fit && (quantity === 'current' || quantity === 'active-power') && (
             <Evidence
-              taken={taken}
+              classes={classesOf(quantity)}
+              taken={turned}
               fit={fit}
               rated={rated}
               unit={unit}

@@ -1,5 +1,4 @@
 import {
-  ACCURACY_CLASSES,
   bestClass,
   CLASS_LABELS,
   classLimit,
@@ -19,6 +18,7 @@ import styles from './BenchPage.module.css';
 export function Evidence({
   taken,
   fit,
+  classes,
   rated,
   unit,
   accuracy,
@@ -26,7 +26,9 @@ export function Evidence({
 }: {
   taken: TakenPoint[];
   fit: Fit;
-  /** A of the place; null where it is not known. */
+  /** Those that say something of the quantity. */
+  classes: readonly AccuracyClass[];
+  /** The load of which they count shares; null where it is not known. */
   rated: number | null;
   unit: string;
   accuracy: AccuracyClass;
@@ -37,7 +39,7 @@ export function Evidence({
   const exact = isExact(fit, points);
   const hasCheck = points.some((p) => p.check);
   const asked = rated === null ? null : judgeClass(accuracy, judged, rated);
-  const best = rated === null ? null : bestClass(judged, rated);
+  const best = rated === null ? null : bestClass(judged, rated, classes);
   const weak = rated === null ? undefined : taken.find((t) => isTooWeak(t, accuracy, rated));
   const loads = judged.map((j) => Math.abs(j.load));
   return (
@@ -45,7 +47,7 @@ export function Evidence({
       <label className="muted">
         Judged by{' '}
         <select value={accuracy} onChange={(e) => onAccuracy(e.target.value as AccuracyClass)}>
-          {ACCURACY_CLASSES.map((c) => (
+          {classes.map((c) => (
             <option key={c} value={c}>
               {CLASS_LABELS[c]}
             </option>
