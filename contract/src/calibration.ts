@@ -24,7 +24,7 @@ import {
   type FitMethod,
   type ReferenceKind,
 } from '@loka/core/calibration';
-import type { Knot } from '@loka/core/series';
+import type { Knot, Line } from '@loka/core/series';
 import type { UsedInstrument } from './instruments.js';
 
 const NUMBER = { message: 'Type a number.' };
@@ -228,6 +228,14 @@ export interface Calibration {
   dueAt: number | null;
   /** Copied from a like device, and not measured. */
   copiedFrom: { id: number; device: string } | null;
+}
+
+/** What corrects a point now. */
+export interface CorrectionInForce extends Line {
+  displacement: number | null;
+  validFrom: number;
+  /** The point with whose calibration it came, where that is another one. */
+  with: string | null;
 }
 
 /** A calibrated point that is to be calibrated again by a day. */

@@ -55,4 +55,6 @@ export interface Point {
   /** On this conductor; the map's, unless the assignment says otherwise. */
   phase: Phase | null;
   calibrated: boolean;
+  /** Its correction was copied from a like device, and not measured. */
+  copied: boolean;
 }

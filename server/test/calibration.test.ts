@@ -101,6 +101,13 @@ describe('a clamp that reads 4.9 % low with a zero error', () => {
     expect(made.points[1]?.asFound).toBeLessThan(-4);
     expect(Math.abs(made.points[1]?.asLeft ?? 9)).toBeLessThan(1e-6);
     await jobsDone();
+    // What corrects its power is said there, where nothing was calibrated itself.
+    expect(await loka.ask(`/calibrations/holding?point=${power}`)).toMatchObject({
+      correction: { gain: made.gain, offset: 0, validFrom: HOUR_START, with: 'Current 2' },
+    });
+    expect(await loka.ask(`/calibrations/holding?point=${current}`)).toMatchObject({
+      correction: { gain: made.gain, offset: made.offset, with: null },
+    });
     const corrected = await series(current);
     expect(corrected?.mean[5]).toBeCloseTo(10 * made.gain + made.offset, 9);
     expect(await energyOfHour()).toBeCloseTo(2300 * made.gain, 3);

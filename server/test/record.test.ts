@@ -214,7 +214,7 @@ describe('a calibration', () => {
     );
     expect(series?.mean[0]).toBeCloseTo(10 * made.gain + made.offset, 9);
     const twinPoint = (await loka.ask<Point[]>('/points')).find((p) => p.id === idOf('current'));
-    expect(twinPoint?.calibrated).toBe(false);
+    expect(twinPoint).toMatchObject({ calibrated: false, copied: true });
     const record = await loka.ask<CircuitRecord>(`/records/circuits/${site.place}`);
     expect(record.open.join(' ')).toContain('Copied and not measured');
     await loka.ask(`/calibrations/${copy}/undo`, 'POST');

@@ -4,6 +4,7 @@ import {
   type Calibration,
   type ChangedMonth,
   type ComparedMeter,
+  type CorrectionInForce,
   type DriftSeen,
   type DueSeen,
 } from '@loka/contract/calibration';
@@ -55,6 +56,12 @@ export class CalibrationController {
   @Post()
   make(@Body() input: CalibrationInput): Promise<Calibration> {
     return this.calibrations.make(input, LOCAL_PERSON);
+  }
+
+  /** What corrects a point now, by its own calibration or by that of the current of its clamp. */
+  @Get('holding')
+  holding(@Query('point', ParseIntPipe) point: number): Promise<{ correction: CorrectionInForce | null }> {
+    return this.calibrations.holding(point);
   }
 
   /** By when calibrated points are to be calibrated again, the earliest first. */

@@ -3,6 +3,7 @@ import type {
   CalibrationInput,
   CalibrationPoint,
   ChangedMonth,
+  CorrectionInForce,
   DueSeen,
 } from '@loka/contract/calibration';
 import {
@@ -85,6 +86,21 @@ export class CalibrationService {
       superseded: !inForce(row.id),
       undoable: row.id === newest?.id,
     }));
+  }
+
+  /** What corrects a point now; null where nothing does. */
+  async holding(pointId: number): Promise<{ correction: CorrectionInForce | null }> {
+    const row = correctionAt(this.corrections.correctionsOf(pointId), Date.now());
+    if (!row) return { correction: null };
+    const { gain, offset, knots, noLoad, displacement, validFrom, calibrationId } = row;
+    const calibration = await this.db.getRepository(CalibrationEntity).findOneBy({ id: calibrationId });
+    const other = calibration && calibration.pointId !== pointId ? calibration.pointId : null;
+    return {
+      correction: {
+        ...{ gain, offset, knots, noLoad, displacement, validFrom },
+        with: other === null ? null : (this.book.pointEver(other)?.definition.name ?? null),
+      },
+    };
   }
 
   /** By when points that were calibrated are to be calibrated again, the earliest first. */

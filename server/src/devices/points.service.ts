@@ -82,6 +82,16 @@ export class PointsService {
   }
 
   private toPoint({ id, deviceId, deviceName, key, definition, nodeId, phase }: KnownPoint): Point {
-    return { id, deviceId, deviceName, key, definition, nodeId, phase, calibrated: this.corrections.has(id) };
+    return {
+      id,
+      deviceId,
+      deviceName,
+      key,
+      definition,
+      nodeId,
+      phase,
+      calibrated: this.corrections.has(id),
+      copied: this.corrections.isCopied(id),
+    };
   }
 }

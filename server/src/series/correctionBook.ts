@@ -55,6 +55,11 @@ export class CorrectionBook implements OnModuleInit {
     return last !== undefined && !this.copied.has(last.calibrationId);
   }
 
+  /** Whether what corrects a point was copied from a like device. */
+  isCopied(pointId: number): boolean {
+    return this.corrections.has(pointId) && !this.has(pointId);
+  }
+
   correctionsOf(pointId: number): readonly CorrectionEntity[] {
     return this.corrections.get(pointId) ?? [];
   }

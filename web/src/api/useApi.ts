@@ -5,7 +5,7 @@ import type { Fitting } from '@loka/contract/fittings';
 import type { Dependent } from '@loka/contract/dependents';
 import type { DeviceSettingsRead } from '@loka/contract/settings';
 import type { Alert, AlertRule } from '@loka/contract/alerts';
-import type { Calibration, DriftSeen, DueSeen } from '@loka/contract/calibration';
+import type { Calibration, CorrectionInForce, DriftSeen, DueSeen } from '@loka/contract/calibration';
 import type { CutOffRule, LoadDraw, Switch, SwitchOperation } from '@loka/contract/control';
 import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
@@ -89,6 +89,9 @@ export const useFittings = (nodeId: number) => useApi<Fitting[]>(`/fittings?node
 export const useCircuitRecord = (nodeId: number) => useApi<CircuitRecord>(`/records/circuits/${nodeId}`);
 export const useSiteRecord = () => useApi<SiteRecord>('/records/site');
 export const useInstruments = () => useApi<Instrument[]>('/instruments');
+/** What corrects a point now. */
+export const useHolding = (pointId: number) =>
+  useApi<{ correction: CorrectionInForce | null }>(`/calibrations/holding?point=${pointId}`);
 /** By when points are to be calibrated again. */
 export const useDue = () => useApi<DueSeen[]>('/calibrations/due');
 /** Calibrated points that drift from their neighbours. */

@@ -69,7 +69,9 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
                 >
                   {own.some((p) => p.calibrated)
                     ? `${own.filter((p) => p.calibrated).length} of ${own.length} points corrected`
-                    : 'none'}
+                    : own.some((p) => p.copied)
+                      ? 'copied, not measured'
+                      : 'none'}
                 </Link>
                 {past
                   .filter((d) => own.some((p) => p.id === d.pointId))

@@ -44,7 +44,7 @@ export default function CalibratePage({ node, points }: { node: InstallationNode
             {candidates.map((p) => (
               <option key={p.id} value={p.id}>
                 {p.definition.name}
-                {p.calibrated ? ', corrected' : ''}
+                {p.calibrated ? ', corrected' : p.copied ? ', copied' : ''}
               </option>
             ))}
           </select>

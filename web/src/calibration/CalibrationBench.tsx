@@ -3,6 +3,7 @@ import type { InstallationNode } from '@loka/contract/installation';
 import {
   applyCorrection,
   classesOf,
+  correctionInWords,
   displacementOf,
   errorUncertainty,
   fitCorrection,
@@ -14,7 +15,7 @@ import {
   type FitMethod,
 } from '@loka/core/calibration';
 import { lazy, Suspense, useState } from 'react';
-import { useCalibrations, useSite } from '../api/useApi.js';
+import { useCalibrations, useHolding, useSite } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { unitOf } from '../shared/nodes.js';
 import { useUnsaved, type Survives } from '../shared/unsaved.js';
@@ -56,6 +57,8 @@ export function CalibrationBench({
   const [taken, setTaken] = useState<TakenPoint[]>([]);
   const { data: calibrations = [] } = useCalibrations(point.id);
   const inForce = calibrations.find((c) => !c.superseded) ?? null;
+  const { data: holding } = useHolding(point.id);
+  const correction = holding?.correction ?? null;
   const newest = calibrations.find((c) => c.undoable) ?? null;
   /** The newest calibration when the first point was taken: what others make meanwhile is seen. */
   const [basis, setBasis] = useState(0);
@@ -89,7 +92,10 @@ export function CalibrationBench({
   const { fit, fault } = propose(turned, method === 'by-points' ? undefined : method);
   const judged: JudgedPoint[] = taken.map((t, i) => ({
     ...t,
-    asFound: percentError(applyCorrection(inForce, t.capture.mean), t.reference),
+    asFound: percentError(
+      applyCorrection(correction, withPhase(t, correction?.displacement ?? null).capture.mean),
+      t.reference,
+    ),
     asLeft: fit
       ? percentError(
           applyCorrection({ ...fit, noLoad: floor }, (turned[i] as TakenPoint).capture.mean),
@@ -228,6 +234,12 @@ export function CalibrationBench({
               {fault}
             </p>
           )}
+          {correction?.with && (
+            <p className="muted">
+              It is corrected with the calibration of {correction.with}: {correctionInWords(correction, unit)}
+              .
+            </p>
+          )}
           <CalibrationHistory point={point} points={points} calibrations={calibrations} unit={unit} />
         </div>
       </div>
@@ -241,6 +253,7 @@ export function CalibrationBench({
         displacement={minutes}
         points={points}
         inForce={inForce}
+        correction={correction}
         basis={basis}
         newest={newest}
         onSeen={() => setBasis(newest?.id ?? 0)}

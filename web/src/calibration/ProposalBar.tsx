@@ -1,4 +1,4 @@
-import type { Calibration, CalibrationInput } from '@loka/contract/calibration';
+import type { Calibration, CalibrationInput, CorrectionInForce } from '@loka/contract/calibration';
 import type { Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import { correctionInWords, fitInWords, type Fit, type FitMethod } from '@loka/core/calibration';
@@ -39,6 +39,7 @@ export function ProposalBar({
   displacement,
   points,
   inForce,
+  correction,
   basis,
   newest,
   onSeen,
@@ -56,6 +57,8 @@ export function ProposalBar({
   displacement: number | null;
   points: Point[];
   inForce: Calibration | null;
+  /** What corrects the point now, also by the calibration of another one. */
+  correction: CorrectionInForce | null;
   /** The newest calibration when the first point was taken, 0 without one; and the newest now. */
   basis: number;
   newest: Calibration | null;
@@ -133,11 +136,11 @@ export function ProposalBar({
   return (
     <div className={styles.foot}>
       <div>
-        <span>{fit ? 'Correction proposed' : inForce ? 'Correction in force' : 'No correction'}</span>
+        <span>{fit ? 'Correction proposed' : correction ? 'Correction in force' : 'No correction'}</span>
         <b className={styles.law}>
           {lawOf(
             fit ?? inForce?.fit ?? null,
-            inForce,
+            correction,
             unit,
             fit ? { noLoad, displacement } : (inForce ?? {}),
           )}
@@ -276,12 +279,12 @@ export function ProposalBar({
 
 function lawOf(
   fit: Fit | null,
-  inForce: Calibration | null,
+  correction: CorrectionInForce | null,
   unit: string,
   beside: Pick<Partial<Calibration>, 'noLoad' | 'displacement'>,
 ): string {
   if (fit) return fitInWords(fit, unit, beside);
-  return inForce ? correctionInWords(inForce, unit) : 'reading = raw';
+  return correction ? correctionInWords(correction, unit) : 'reading = raw';
 }
 
 function startOf(from: Exclude<From, 'installation'>, other: string, zone: string): number | null {
