@@ -20,10 +20,9 @@ export function correctionInWords(correction: Line & Beside, unit: string): stri
   const { gain, offset, knots } = correction;
   const floor = besideInWords(correction, unit);
   if (knots) return `raw → reading: ${knotsInWords(knots)} ${unit}${floor}`;
-  return (
-    `${gain.toFixed(4)} × raw ${offset < 0 ? '−' : '+'} ${Math.abs(offset).toPrecision(3)} ${unit}`.trim() +
-    floor
-  );
+  const moved =
+    offset === 0 ? '' : ` ${offset < 0 ? '−' : '+'} ${Math.abs(offset).toPrecision(3)} ${unit}`.trimEnd();
+  return `${gain.toFixed(4)} × raw${moved}${floor}`;
 }
 
 /** "0.048 → 0, 4.62 → 5, 12.46 → 13.05" */

@@ -66,6 +66,6 @@ it('is written with its knots and its floor', () => {
     'raw → reading: 0.04 → 0, 1 → 1.05, 5 → 5.2, 10 → 10.3 A; below 0.05 A nothing',
   );
   expect(correctionInWords({ gain: 1.05, offset: 0, noLoad: 0.05 }, 'A')).toBe(
-    '1.0500 × raw + 0.00 A; below 0.05 A nothing',
+    '1.0500 × raw; below 0.05 A nothing',
   );
 });

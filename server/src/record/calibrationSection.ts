@@ -7,7 +7,7 @@ import { measured, NOTHING, section, type RecordClock } from './section.js';
 /** What a calibration of a point says, with the points that it rests on. */
 export function calibrationSection(
   clock: RecordClock,
-  { name, unit, rated }: { name: string; unit: string; rated: number | null },
+  { name, unit, rated, power }: { name: string; unit: string; rated: number | null; power: string | null },
   calibration: Calibration,
   now: number,
 ): RecordSection {
@@ -31,6 +31,7 @@ export function calibrationSection(
         'Uncertainty',
         fit ? `95 %, k = ${coverageOf(fit).toFixed(2)}, after the GUM (JCGM 100)` : 'not reckoned',
       ],
+      ...(power === null ? [] : [['Also corrects', `${power}, by its gain`] as [string, string]]),
       ['Holds from', clock.since(calibration.validFrom)],
       ['Made', [clock.minute(calibration.madeAt), calibration.who].filter(Boolean).join(', ')],
       ['Class', classOf(best, unit)],

@@ -205,6 +205,7 @@ export class RecordService {
             name: this.nameOf(point),
             unit: quantityInfo(point.definition.quantity).unit,
             rated: point.definition.quantity === 'current' ? node.ratedCurrent : null,
+            power: this.powerWith(calibration),
           },
           calibration,
           now,
@@ -305,6 +306,11 @@ export class RecordService {
   private boardOf(nodeId: number): string {
     const board = this.tree.above(nodeId).find((n) => n.kind === 'board');
     return board ? board.way || board.name : NOTHING;
+  }
+
+  private powerWith({ powerPointId }: Calibration): string | null {
+    const power = powerPointId === null ? undefined : this.book.pointEver(powerPointId);
+    return power ? this.nameOf(power) : null;
   }
 
   private nameOf({ definition, phase }: KnownPoint): string {
