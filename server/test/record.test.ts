@@ -229,8 +229,10 @@ describe('a calibration', () => {
     // By hand: 0.96 · 10 + 0.04 is 3.6 % below 10 A, 0.96 · 5 + 0.04 is 3.2 % below 5 A.
     expect(rows.map((r) => r[4])).toEqual(['0.040 A', '−3.60 %', '−3.80 %', '−3.20 %']);
     expect(rows[3]?.[0]).toBe('Load 5 A (check)');
+    expect(part?.tables[1]?.rows).toEqual([['Clamp', 'A', 'Lab 7', '2020-02-29', '2999-12-31']]);
     const [text] = await textOf(`/records/circuits/${site.place}/record.pdf`);
     for (const words of [
+      ...(part?.tables[1]?.rows.flat() ?? []),
       record.title,
       ...rows.flat(),
       ...(part?.facts.flat() ?? []),

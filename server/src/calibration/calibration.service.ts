@@ -43,7 +43,7 @@ import { RebuildEntity } from '../series/rebuild.entity.js';
 import { SiteService } from '../site/site.service.js';
 import { CalibrationEntity } from './calibration.entity.js';
 import { InForceService } from './inForce.service.js';
-import { CapturesService, type Taken } from './captures.service.js';
+import { CapturesService, isCounter, type Taken } from './captures.service.js';
 
 /** So much of the past is looked at before a correction is applied, ms. */
 const PREVIEWED = 400 * 86_400_000;
@@ -136,7 +136,7 @@ export class CalibrationService {
     const taken = await Promise.all(
       input.points.map((p) => this.captures.takeOne(point, p, input.displacement)),
     );
-    const { gain, offset, knots = null } = this.fit(taken, input.method);
+    const { gain, offset, knots = null } = this.fit(taken, methodFor(point, input));
     const noLoad = input.noLoad ?? null;
     const { validFrom } = input;
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
@@ -169,7 +169,7 @@ export class CalibrationService {
     const taken = await Promise.all(
       input.points.map((p) => this.captures.takeOne(point, p, input.displacement)),
     );
-    const fit = this.fit(taken, input.method);
+    const fit = this.fit(taken, methodFor(point, input));
     const { gain, offset } = fit;
     const line = {
       gain,
@@ -391,4 +391,12 @@ export class CalibrationService {
     }));
     return bestClass(judgedLoads(fit, points), rated, classesOf(quantity));
   }
+}
+
+/** What a counter has counted is scaled: an offset, a bend or a floor of where it stands would mean nothing. */
+function methodFor(point: KnownPoint, { method, noLoad }: CalibrationInput): FitMethod | undefined {
+  if (!isCounter(point)) return method;
+  if ((method !== undefined && method !== 'gain') || noLoad)
+    throw invalidField('method', 'Of a counter only the gain is found.');
+  return 'gain';
 }

@@ -17,18 +17,26 @@ import {
   type Reference,
 } from '@loka/core/calibration';
 import { isMessage, stepOf } from '@loka/core/definitions';
+import { quantityInfo } from '@loka/core/quantities';
 import { applyLine, isGood } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstrumentsService } from '../instruments/instruments.service.js';
 import { invalid, invalidField, notFound } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
+import { IntervalBook } from '../series/intervalBook.js';
 import { Journal } from '../series/journal.js';
 import { LineBook } from '../series/lineBook.js';
 import { SampleStore } from '../series/sampleStore.js';
 
 /** The longest capture, so that a slip of the clock does not average a day. */
 const LONGEST_CAPTURE = 10 * 60_000;
+/** The longest time over which what a counter has counted is compared. */
+const LONGEST_COUNT = 400 * 86_400_000;
+
+/** Whether a point is a counter: what it has counted is compared, and not where it stands. */
+export const isCounter = ({ definition }: KnownPoint): boolean =>
+  quantityInfo(definition.quantity).kind === 'counter';
 
 /** A point as it was taken: what was asked for, what was read, and both as the fit wants them. */
 export interface Taken {
@@ -49,12 +57,15 @@ export class CapturesService {
     private readonly store: SampleStore,
     private readonly journal: Journal,
     private readonly instruments: InstrumentsService,
+    private readonly intervals: IntervalBook,
   ) {}
 
   /** Mean and spread of the good samples of a point in a span, raw but for its transducer. */
   async capture(pointId: number, from: number, to: number): Promise<Capture> {
-    if (!this.book.point(pointId)) throw notFound('point', pointId);
+    const point = this.book.point(pointId);
+    if (!point) throw notFound('point', pointId);
     if (to <= from) throw invalidField('to', 'The capture ends before it starts.');
+    if (isCounter(point)) return this.counted(point, from, to);
     if (to - from > LONGEST_CAPTURE) throw invalidField('to', 'A capture lasts ten minutes at most.');
     await this.store.flush();
     const samples = (await this.journal.readMany([pointId], from, to + 1)).get(pointId) ?? [];
@@ -71,6 +82,36 @@ export class CapturesService {
         );
       throw error;
     }
+  }
+
+  /** What a counter has counted between two instants, by the readings that it had then; raw but for its transducer. */
+  private async counted({ id, definition }: KnownPoint, from: number, to: number): Promise<Capture> {
+    if (to - from > LONGEST_COUNT) throw invalidField('to', 'At most 400 days are counted at a time.');
+    await this.store.flush();
+    const at = async (t: number) => {
+      const [sample] = (await this.journal.readManyWithCarry([id], t + 1, t + 1)).get(id) ?? [];
+      if (
+        !sample ||
+        sample.v === null ||
+        !isGood(sample.q) ||
+        t - sample.t > this.intervals.hold(id)(sample.t)
+      )
+        throw invalid(
+          `“${definition.name}” was not read at one of the two instants. Choose instants at which it was.`,
+        );
+      return { t: sample.t, v: applyLine(this.lines.sensingAt(id, sample.t), sample.v) };
+    };
+    const [first, last] = [await at(from), await at(to)];
+    const mean = last.v - first.v;
+    if (!(mean > 0))
+      throw invalid(
+        mean === 0
+          ? `“${definition.name}” has counted nothing in that time.`
+          : `“${definition.name}” went back in that time: it was reset, exchanged, or has rolled over. Choose a time without that.`,
+      );
+    // Two readings, each with its own step.
+    const step = this.stepOf(id, [first, last]) * Math.SQRT2;
+    return { count: 1, mean, deviation: 0, spread: 0, step };
   }
 
   /** The mean of a meter over a span, as it is corrected, and its own standard uncertainty: scatter and step. */

@@ -1,5 +1,5 @@
 import type { Calibration, CalibrationPoint } from '@loka/contract/calibration';
-import type { RecordSection } from '@loka/contract/record';
+import type { RecordSection, RecordTable } from '@loka/contract/record';
 import { CLASS_LABELS, correctionInWords, coverageOf, fitInWords } from '@loka/core/calibration';
 import { printError } from '@loka/core/formats';
 import { measured, NOTHING, section, type RecordClock } from './section.js';
@@ -37,8 +37,8 @@ export function calibrationSection(
       ['Class', classOf(best, unit)],
       ...(dueAt === null || copiedFrom !== null ? [] : [['Due again', clock.day(dueAt)] as [string, string]]),
     ],
-    tables:
-      points.length === 0
+    tables: [
+      ...(points.length === 0
         ? []
         : [
             {
@@ -61,7 +61,9 @@ export function calibrationSection(
                 percent(p) === null ? NOTHING : `${(percent(p) as number).toFixed(2)} %`,
               ]),
             },
-          ],
+          ]),
+      ...instrumentsUsed(points),
+    ],
     errors:
       points.filter((p) => p.reference !== 0).length === 0
         ? null
@@ -102,4 +104,25 @@ function comparedWith({ kind, name, percent, instrument, error: found }: Calibra
   if (kind === 'load') return `load: ${name ?? ''}${tolerance}`;
   const serial = instrument?.serial ? ` (${instrument.serial})` : '';
   return `${name || 'instrument'}${serial}${tolerance}`;
+}
+
+/** The instruments as they were when they were used, with the days of their own calibration. */
+function instrumentsUsed(points: readonly CalibrationPoint[]): RecordTable[] {
+  const used = points.flatMap(({ instrument }) => instrument ?? []);
+  const rows = [
+    ...new Map(
+      used.map((i) => [
+        JSON.stringify(i),
+        [
+          i.name,
+          i.serial || NOTHING,
+          i.certificate || NOTHING,
+          i.calibratedOn ?? NOTHING,
+          i.dueOn === null ? NOTHING : i.wasDue ? `${i.dueOn}, past` : i.dueOn,
+        ],
+      ]),
+    ).values(),
+  ];
+  if (rows.length === 0) return [];
+  return [{ head: ['Instrument used', 'Serial number', 'Certificate', 'Calibrated', 'Due'], rows }];
 }

@@ -5,18 +5,24 @@ import { useSearchParams } from 'react-router';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { EmptyState } from '../shared/states.js';
 import { CalibrationBench } from './CalibrationBench.js';
-import { isCorrectable } from './isCorrectable.js';
+import { isCorrectable, isCounted } from './isCorrectable.js';
 import styles from './BenchPage.module.css';
 
 /** What is usually corrected first: the current of a clamp. */
 const ORDER: Quantity[] = ['current', 'active-power', 'voltage', 'temperature', 'frequency', 'power-factor'];
 
+/** What is not named comes last. */
+const rankOf = ({ definition }: Point): number => {
+  const at = ORDER.indexOf(definition.quantity);
+  return at < 0 ? ORDER.length : at;
+};
+
 /** The corrections of the points of a circuit. */
 export default function CalibratePage({ node, points }: { node: InstallationNode; points: Point[] }) {
   const [search, setSearch] = useSearchParams();
   const candidates = points
-    .filter((p) => p.nodeId === node.id && isCorrectable(p))
-    .sort((a, b) => ORDER.indexOf(a.definition.quantity) - ORDER.indexOf(b.definition.quantity));
+    .filter((p) => p.nodeId === node.id && (isCorrectable(p) || isCounted(p)))
+    .sort((a, b) => rankOf(a) - rankOf(b));
   const point = candidates.find((p) => p.id === Number(search.get('point'))) ?? candidates[0];
   if (!point)
     return (

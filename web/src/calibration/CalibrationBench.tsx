@@ -21,8 +21,10 @@ import { unitOf } from '../shared/nodes.js';
 import { useUnsaved, type Survives } from '../shared/unsaved.js';
 import { CalibrationHistory } from './CalibrationHistory.js';
 import { CapturePanel } from './CapturePanel.js';
+import { CountedPanel } from './CountedPanel.js';
 import { ErrorTable } from './ErrorTable.js';
 import { Evidence } from './Evidence.js';
+import { isCounted } from './isCorrectable.js';
 import { ProposalBar } from './ProposalBar.js';
 import { typedNumber } from './typedReference.js';
 import { reactiveBeside, toCompare, withPhase, type JudgedPoint, type TakenPoint } from './takenPoint.js';
@@ -88,8 +90,13 @@ export function CalibrationBench({
         : [{ watts: t.capture.mean, vars: t.reactive, reference: t.reference }],
     ),
   );
+  const isCounter = isCounted(point);
+  const add = (t: TakenPoint) => {
+    if (taken.length === 0) setBasis(newest?.id ?? 0);
+    setTaken([...taken, t]);
+  };
   const turned = taken.map((t) => withPhase(t, minutes));
-  const { fit, fault } = propose(turned, method === 'by-points' ? undefined : method);
+  const { fit, fault } = propose(turned, isCounter ? 'gain' : method === 'by-points' ? undefined : method);
   const judged: JudgedPoint[] = taken.map((t, i) => ({
     ...t,
     asFound: percentError(
@@ -132,25 +139,30 @@ export function CalibrationBench({
             ))}
             <li data-current="true">
               <span className={styles.step}>{taken.length + 1}</span>
-              <span>{taken.length === 0 ? 'Zero, or the first load' : 'Next load'}</span>
+              <span>
+                {isCounter ? 'Next count' : taken.length === 0 ? 'Zero, or the first load' : 'Next load'}
+              </span>
               <span className="muted">now</span>
             </li>
           </ol>
-          <CapturePanel
-            point={point}
-            node={node}
-            points={points}
-            number={taken.length + 1}
-            wantsCheck={wantsCheck}
-            onTaken={(t) => {
-              if (taken.length === 0) setBasis(newest?.id ?? 0);
-              setTaken([...taken, t]);
-            }}
-          />
-          <p className="muted" style={{ marginTop: 8 }}>
-            Zero first, with nothing in the jaws or the load off. Then a load; then a check point at another
-            one, which shows how good it is.
-          </p>
+          {isCounter ? (
+            <CountedPanel point={point} number={taken.length + 1} onTaken={add} />
+          ) : (
+            <CapturePanel
+              point={point}
+              node={node}
+              points={points}
+              number={taken.length + 1}
+              wantsCheck={wantsCheck}
+              onTaken={add}
+            />
+          )}
+          {!isCounter && (
+            <p className="muted" style={{ marginTop: 8 }}>
+              Zero first, with nothing in the jaws or the load off. Then a load; then a check point at another
+              one, which shows how good it is.
+            </p>
+          )}
         </div>
         <div>
           <div className={styles.chartTitle}>
@@ -175,7 +187,7 @@ export function CalibrationBench({
             />
           </Suspense>
           <ErrorTable points={judged} unit={unit} />
-          {taken.length > 0 && (
+          {taken.length > 0 && !isCounter && (
             <div className={styles.finds}>
               <label className="muted">
                 Finds{' '}
