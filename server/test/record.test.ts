@@ -180,8 +180,15 @@ describe('a calibration', () => {
       status: 409,
       body: { now: { gain: made.gain } },
     });
+    // In the same moment, too.
+    const together = await Promise.all(
+      [1, 2, 3].map(() => loka.raw('/calibrations', 'POST', input(good, { basis: made.id }))),
+    );
+    expect(together.map((t) => t.status).sort()).toEqual([201, 409, 409]);
+    const again = together.find((t) => t.status === 201)?.body as Calibration;
+    await loka.ask(`/calibrations/${again.id}/undo`, 'POST');
     const list = await loka.ask<Calibration[]>(`/calibrations?point=${site.id('current')}`);
-    expect(list).toHaveLength(1);
+    expect(list).toHaveLength(2);
   });
 
   it('finds the gain alone, or the offset alone, where that is asked for', async () => {

@@ -12,6 +12,7 @@ import { CapturesService } from './captures.service.js';
 import { CopiesService } from './copies.service.js';
 import { DriftsService } from './drifts.service.js';
 import { InForceService } from './inForce.service.js';
+import { RefusalsService } from './refusals.service.js';
 
 @Module({
   imports: [
@@ -23,7 +24,14 @@ import { InForceService } from './inForce.service.js';
     SiteModule,
   ],
   controllers: [CalibrationController],
-  providers: [CalibrationService, CapturesService, CopiesService, DriftsService, InForceService],
+  providers: [
+    CalibrationService,
+    CapturesService,
+    CopiesService,
+    DriftsService,
+    InForceService,
+    RefusalsService,
+  ],
   exports: [CalibrationService, DriftsService],
 })
 export class CalibrationModule {}

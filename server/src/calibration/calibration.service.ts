@@ -12,11 +12,8 @@ import {
   classesOf,
   comparedPoint,
   correctionAt,
-  doubtOfFloor,
-  doubtsOf,
   errorUncertainty,
   fitCorrection,
-  isSteady,
   FitError,
   judgedLoads,
   percentError,
@@ -26,16 +23,14 @@ import {
   type FitMethod,
 } from '@loka/core/calibration';
 import type { Line } from '@loka/core/series';
-import { quantityInfo } from '@loka/core/quantities';
 import { monthsAfter } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In } from 'typeorm';
-import { FittingsBook } from '../book/fittingsBook.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { EnergyService } from '../energy/energy.service.js';
-import { ChangedMeanwhile, invalid, invalidField, notFound, Problem } from '../problem/errors.js';
+import { invalid, invalidField, notFound, Problem } from '../problem/errors.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { CorrectionEntity } from '../series/correction.entity.js';
 import { LineBook, type SupposedLine } from '../series/lineBook.js';
@@ -43,6 +38,7 @@ import { RebuildEntity } from '../series/rebuild.entity.js';
 import { SiteService } from '../site/site.service.js';
 import { CalibrationEntity } from './calibration.entity.js';
 import { InForceService } from './inForce.service.js';
+import { RefusalsService } from './refusals.service.js';
 import { CapturesService, isCounter, type Taken } from './captures.service.js';
 
 /** So much of the past is looked at before a correction is applied, ms. */
@@ -53,6 +49,9 @@ const DUE_MONTHS = 24;
 /** Calibrations: the fit of what was captured, and the corrections that come of it. */
 @Injectable()
 export class CalibrationService {
+  /** So that of two who calibrate the same point in the same moment the second finds what the first has made. */
+  private making: Promise<unknown> = Promise.resolve();
+
   constructor(
     @InjectDataSource() private readonly db: DataSource,
     private readonly book: DeviceBook,
@@ -63,7 +62,7 @@ export class CalibrationService {
     private readonly captures: CapturesService,
     private readonly inForce: InForceService,
     private readonly sites: SiteService,
-    private readonly fittings: FittingsBook,
+    private readonly refusals: RefusalsService,
   ) {}
 
   async list(pointId: number): Promise<Calibration[]> {
@@ -158,14 +157,23 @@ export class CalibrationService {
     }));
   }
 
-  /** Makes a calibration, puts its correction in force, and starts bringing the past up to date. */
-  async make(input: CalibrationInput, who: string): Promise<Calibration> {
+  /** Makes a calibration, puts its correction in force, and starts bringing the past up to date; one after the other. */
+  make(input: CalibrationInput, who: string): Promise<Calibration> {
+    const turn = this.making.then(() => this.makeInTurn(input, who));
+    this.making = turn.catch(() => undefined);
+    return turn;
+  }
+
+  private async makeInTurn(input: CalibrationInput, who: string): Promise<Calibration> {
     const point = this.book.point(input.pointId);
     if (!point) throw notFound('point', input.pointId);
     if (input.validFrom > Date.now() + 60_000)
       throw invalidField('validFrom', 'A correction holds from now or from an earlier instant.');
-    await this.refuseStale(input);
-    await this.refuseAcrossChange(point, input);
+    this.refusals.stale(
+      input,
+      (await this.list(point.id)).find((c) => c.undoable),
+    );
+    await this.refusals.acrossChange(point, input);
     const taken = await Promise.all(
       input.points.map((p) => this.captures.takeOne(point, p, input.displacement)),
     );
@@ -178,8 +186,8 @@ export class CalibrationService {
       noLoad: input.noLoad ?? null,
       displacement: input.displacement || null,
     };
-    this.refuseDisplacement(point, input);
-    if (!input.meant) this.refuseDoubtful(point, fit, taken, line.noLoad);
+    this.refusals.displacement(point, input);
+    if (!input.meant) this.refusals.doubtful(point, fit, taken, line.noLoad);
     const evidence = taken.map((t) => this.evidence(point.id, t, fit, line));
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
@@ -210,43 +218,6 @@ export class CalibrationService {
       () => this.undo(calibration.id),
     );
     return (await this.list(point.id)).find((c) => c.id === calibration.id) as Calibration;
-  }
-
-  /** Of two people who calibrate the same point the second hears of the first. */
-  private async refuseStale({ pointId, basis }: CalibrationInput): Promise<void> {
-    if (basis === undefined) return;
-    const newest = (await this.list(pointId)).find((c) => c.undoable);
-    if ((newest?.id ?? 0) === basis) return;
-    throw new ChangedMeanwhile('correction', newest?.id ?? 0, {
-      gain: newest?.gain ?? 1,
-      offset: newest?.offset ?? 0,
-      who: newest?.who ?? '',
-      madeAt: newest?.madeAt ?? 0,
-    });
-  }
-
-  /** What was found with one wiring says nothing of another one, unless somebody says that it does. */
-  private async refuseAcrossChange({ nodeId }: KnownPoint, input: CalibrationInput): Promise<void> {
-    if (nodeId === null) return;
-    const first = Math.min(...input.points.map((p) => p.from));
-    const last = Math.max(...input.points.map((p) => p.to));
-    const within = await this.fittings.lastChange(nodeId, first, last);
-    if (within)
-      throw new Problem(
-        'changed-between',
-        `Points were taken before and after a change (${within.says}): what they say does not fit together. Take them anew.`,
-      );
-    if (input.anyway) return;
-    const since = await this.fittings.lastChange(nodeId, last, Date.now());
-    if (since)
-      throw new Problem('across-change', `What it was found on has been changed since: ${since.says}.`);
-    const change = await this.fittings.lastChange(nodeId, input.validFrom, first);
-    if (change)
-      throw new Problem(
-        'across-change',
-        `It would reach back over a change of what it was found on: ${change.says}.`,
-        [{ field: 'validFrom', message: String(change.at) }],
-      );
   }
 
   /** Takes the newest calibration of a point back; what it had replaced is in force again. */
@@ -295,51 +266,6 @@ export class CalibrationService {
     }
   }
 
-  /** @throws Problem where a displaced phase cannot be put right */
-  private refuseDisplacement(point: KnownPoint, { displacement, method }: CalibrationInput): void {
-    if (!displacement) return;
-    if (method === 'pieces')
-      throw invalidField('displacement', 'A line from point to point takes no phase displacement with it.');
-    if (this.lines.reactiveOf(point.id) === undefined)
-      throw invalidField(
-        'displacement',
-        `“${point.definition.name}” has no reactive power of the same meter and conductor beside it: a displaced phase cannot be put right.`,
-      );
-  }
-
-  /** @throws Problem about which a person is asked */
-  private refuseDoubtful(
-    { nodeId, definition }: KnownPoint,
-    fit: Fit,
-    taken: readonly Taken[],
-    noLoad: number | null,
-  ): void {
-    const zeros = taken.filter((t) => t.point.reference === 0).map((t) => t.point.raw);
-    const { unit } = quantityInfo(definition.quantity);
-    const isCurrent = definition.quantity === 'current';
-    const rated = isCurrent && nodeId !== null ? (this.tree.node(nodeId)?.ratedCurrent ?? null) : null;
-    // A small power or voltage without a load is no sign of one.
-    const doubts = doubtsOf(fit, isCurrent ? zeros : [], rated, unit).map((d) => d.says);
-    const floor = doubtOfFloor(
-      noLoad,
-      taken.map((t) => t.point.reference),
-      rated,
-      unit,
-    );
-    if (floor) doubts.push(floor.says);
-    for (const { instrument } of taken)
-      if (instrument?.wasDue) {
-        const says = `“${instrument.name}” was due for its own calibration on ${instrument.dueOn}.`;
-        if (!doubts.includes(says)) doubts.push(says);
-      }
-    for (const { input, capture } of taken)
-      if (!isSteady(capture, definition.quantity))
-        doubts.push(
-          `“${input.label}” moved by ${Number(capture.spread.toPrecision(3))} ${unit} while it was averaged.`,
-        );
-    if (doubts.length > 0) throw new Problem('doubtful', doubts.join(' '));
-  }
-
   private evidence(
     pointId: number,
     { input, capture, point, instrument }: Taken,
@@ -364,7 +290,7 @@ export class CalibrationService {
     };
   }
 
-  /** The best class that a calibration is evidence for, of a current, by what its place is rated for. */
+  /** The best class that a calibration is evidence for, of a current or a power, by what its place is rated for. */
   private bestOf(
     { pointId, fit }: Pick<CalibrationEntity, 'pointId' | 'fit'>,
     evidence: CalibrationPoint[],
