@@ -56,7 +56,7 @@ it('what it did not count, or was not read at, makes no point; nor is there an o
     loka.raw(`/calibrations/capture?point=${site.id('in')}&from=${from}&to=${to}`);
   expect(await at(START - DAY, START + HOUR)).toMatchObject({
     status: 422,
-    body: { detail: expect.stringContaining('was not read at one of the two instants') },
+    body: { detail: expect.stringContaining('was not read at the beginning of that time') },
   });
   expect(await at(START + HOUR, START + HOUR + 1)).toMatchObject({
     status: 422,

@@ -88,7 +88,7 @@ export class CapturesService {
   private async counted({ id, definition }: KnownPoint, from: number, to: number): Promise<Capture> {
     if (to - from > LONGEST_COUNT) throw invalidField('to', 'At most 400 days are counted at a time.');
     await this.store.flush();
-    const at = async (t: number) => {
+    const at = async (t: number, which: 'beginning' | 'end') => {
       const [sample] = (await this.journal.readManyWithCarry([id], t + 1, t + 1)).get(id) ?? [];
       if (
         !sample ||
@@ -97,11 +97,11 @@ export class CapturesService {
         t - sample.t > this.intervals.hold(id)(sample.t)
       )
         throw invalid(
-          `“${definition.name}” was not read at one of the two instants. Choose instants at which it was.`,
+          `“${definition.name}” was not read at the ${which} of that time. Choose one at both ends of which it was.`,
         );
       return { t: sample.t, v: applyLine(this.lines.sensingAt(id, sample.t), sample.v) };
     };
-    const [first, last] = [await at(from), await at(to)];
+    const [first, last] = [await at(from, 'beginning'), await at(to, 'end')];
     const mean = last.v - first.v;
     if (!(mean > 0))
       throw invalid(
