@@ -16,7 +16,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useRef, useState } from 'react';
-import { api, inWords } from '../api/client.js';
+import { api, ApiError, inWords } from '../api/client.js';
 import { useReading } from '../api/live.js';
 import { useInstallation, useSite } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
@@ -133,9 +133,7 @@ export function CapturePanel({
         capture,
         kind,
         check: check && kind !== 'zero',
-        ...(reactive && {
-          reactive: (await api<Capture>(`/calibrations/capture?point=${reactive.id}&${span}`)).mean,
-        }),
+        ...(reactive && (await reactiveMean(reactive.id, span))),
       };
       const whole: TakenPoint =
         kind === 'meter'
@@ -286,6 +284,16 @@ export function CapturePanel({
 }
 
 /** What another meter read over the same span. */
+/** The reactive power meanwhile. Where none arrived the point is one without: only a displaced phase asks for it. */
+async function reactiveMean(pointId: number, span: string): Promise<{ reactive?: number }> {
+  try {
+    return { reactive: (await api<Capture>(`/calibrations/capture?point=${pointId}&${span}`)).mean };
+  } catch (error) {
+    if (error instanceof ApiError && error.problem.status === 422) return {};
+    throw error;
+  }
+}
+
 async function otherMeter(pointId: number, span: string) {
   const { value, own } = await api<ComparedMeter>(`/calibrations/compared?point=${pointId}&${span}`);
   return { reference: value, own, pointId };
