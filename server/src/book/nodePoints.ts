@@ -1,3 +1,4 @@
+import type { Quantity } from '@loka/core/quantities';
 import { isReadable } from '@loka/core/points';
 import { isFormula } from '@loka/core/definitions';
 import type { KnownPoint } from './deviceBook.js';
@@ -38,3 +39,19 @@ export function counterPointsOf(
   const lines = (['L1', 'L2', 'L3'] as const).flatMap((line) => all.find((p) => p.phase === line) ?? []);
   return lines.length > 0 ? lines : all.slice(0, 1);
 }
+
+/** What else the same device reads at the same place on the same conductor; undefined where it reads no such quantity. */
+export const besideOnConductor = (
+  points: readonly KnownPoint[],
+  point: KnownPoint,
+  quantity: Quantity,
+): KnownPoint | undefined =>
+  point.deviceId === null
+    ? undefined
+    : points.find(
+        (p) =>
+          p.deviceId === point.deviceId &&
+          p.nodeId === point.nodeId &&
+          p.phase === point.phase &&
+          p.definition.quantity === quantity,
+      );

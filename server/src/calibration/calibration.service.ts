@@ -28,6 +28,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In } from 'typeorm';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { besideOnConductor } from '../book/nodePoints.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { EnergyService } from '../energy/energy.service.js';
 import { invalid, invalidField, notFound, Problem } from '../problem/errors.js';
@@ -188,7 +189,7 @@ export class CalibrationService {
     };
     this.refusals.displacement(point, input);
     if (!input.meant) this.refusals.doubtful(point, fit, taken, line.noLoad);
-    const evidence = taken.map((t) => this.evidence(point.id, t, fit, line));
+    const evidence = taken.map((t) => this.evidence(t, fit, line));
     const power = input.withPower ? this.powerOfSameClamp(point) : undefined;
     const { validFrom } = input;
     const { timeZone } = await this.sites.require();
@@ -239,15 +240,7 @@ export class CalibrationService {
   /** The power that the same clamp gives: same device, same place, same conductor. */
   powerOfSameClamp(point: KnownPoint): KnownPoint | undefined {
     if (point.definition.quantity !== 'current' || point.nodeId === null) return undefined;
-    return this.book
-      .allPoints()
-      .find(
-        (p) =>
-          p.deviceId === point.deviceId &&
-          p.nodeId === point.nodeId &&
-          p.phase === point.phase &&
-          p.definition.quantity === 'active-power',
-      );
+    return besideOnConductor(this.book.allPoints(), point, 'active-power');
   }
 
   private fit(taken: readonly Taken[], method?: FitMethod): Fit {
@@ -267,15 +260,10 @@ export class CalibrationService {
   }
 
   private evidence(
-    pointId: number,
-    { input, capture, point, instrument }: Taken,
+    { input, capture, found, point, instrument }: Taken,
     fit: Fit,
     line: Line,
   ): CalibrationPoint {
-    const found = applyCorrection(
-      correctionAt(this.corrections.correctionsOf(pointId), input.to),
-      capture.mean,
-    );
     return {
       ...input,
       capture,
@@ -292,7 +280,7 @@ export class CalibrationService {
 
   /** The best class that a calibration is evidence for, of a current or a power, by what its place is rated for. */
   private bestOf(
-    { pointId, fit }: Pick<CalibrationEntity, 'pointId' | 'fit'>,
+    { pointId, fit, noLoad }: Pick<CalibrationEntity, 'pointId' | 'fit' | 'noLoad'>,
     evidence: CalibrationPoint[],
     volts: number,
   ): ClassVerdict | null {
@@ -315,7 +303,7 @@ export class CalibrationService {
       ),
       check,
     }));
-    return bestClass(judgedLoads(fit, points), rated, classesOf(quantity));
+    return bestClass(judgedLoads({ ...fit, noLoad }, points), rated, classesOf(quantity));
   }
 }
 

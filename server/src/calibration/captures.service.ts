@@ -42,6 +42,8 @@ export const isCounter = ({ definition }: KnownPoint): boolean =>
 export interface Taken {
   input: CalibrationPointInput;
   capture: Capture;
+  /** What it read then, as it was corrected. */
+  found: number;
   point: CalibrationPoint;
   /** The instrument as it was then, where one of the site's was used. */
   instrument: UsedInstrument | undefined;
@@ -141,6 +143,7 @@ export class CapturesService {
         ? captureOfError(input.reference, input.error as number)
         : await this.capture(of.id, input.from, input.to);
     const reference = input.kind === 'meter' ? await this.otherMeter(of, input) : referenceFrom(input);
+    const before = correctionAt(this.corrections.correctionsOf(of.id), input.to);
     const { instrumentId } = input;
     return {
       instrument:
@@ -149,6 +152,7 @@ export class CapturesService {
           : await this.instruments.used(instrumentId, input.to),
       input: { ...input, reference: reference.value },
       capture,
+      found: applyCorrection(before, await this.putRight(of, input, capture.mean, before?.displacement ?? 0)),
       point: comparedPoint(
         { ...capture, mean: await this.putRight(of, input, capture.mean, displacement) },
         reference,

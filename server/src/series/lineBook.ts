@@ -3,6 +3,7 @@ import { saturatesAt, sensingLine } from '@loka/core/sensing';
 import { applyLine, chainLines, isIdentity, lineAt, type Line, type LineFrom } from '@loka/core/series';
 import { Injectable, OnModuleInit } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { besideOnConductor } from '../book/nodePoints.js';
 import { CorrectionBook } from './correctionBook.js';
 
 /** Another point of the same meter that moves one: a line that moves its total, a reactive power that moves an active one. */
@@ -131,16 +132,8 @@ export class LineBook implements OnModuleInit {
   /** The reactive power of the same meter on the same conductor as an active one; undefined where none is read. */
   reactiveOf(pointId: number): number | undefined {
     const point = this.devices.pointEver(pointId);
-    if (point?.definition.quantity !== 'active-power' || point.deviceId === null) return undefined;
-    return this.devices
-      .allPoints()
-      .find(
-        (p) =>
-          p.deviceId === point.deviceId &&
-          p.nodeId === point.nodeId &&
-          p.phase === point.phase &&
-          p.definition.quantity === 'reactive-power',
-      )?.id;
+    if (point?.definition.quantity !== 'active-power') return undefined;
+    return besideOnConductor(this.devices.allPoints(), point, 'reactive-power')?.id;
   }
 
   private arrange(supposed: ReadonlyMap<number, SupposedLine>): Arranged {

@@ -234,7 +234,7 @@ export function CalibrationBench({
             <Evidence
               classes={classesOf(quantity)}
               taken={turned}
-              fit={fit}
+              fit={{ ...fit, noLoad: floor }}
               rated={rated}
               unit={unit}
               accuracy={accuracy}

@@ -10,6 +10,7 @@ import {
   type AccuracyClass,
   type Fit,
 } from '@loka/core/calibration';
+import type { Line } from '@loka/core/series';
 import { Measured } from '../shared/Measured.js';
 import { referenceOf, toCompare, type TakenPoint } from './takenPoint.js';
 import styles from './BenchPage.module.css';
@@ -25,7 +26,7 @@ export function Evidence({
   onAccuracy,
 }: {
   taken: TakenPoint[];
-  fit: Fit;
+  fit: Fit & Line;
   /** Those that say something of the quantity. */
   classes: readonly AccuracyClass[];
   /** The load of which they count shares; null where it is not known. */
