@@ -93,9 +93,10 @@ export class DriftsService {
         (p) =>
           p.id !== point.id &&
           p.deviceId !== point.deviceId &&
+          // A power is corrected with its current: what that was compared with is another quantity.
+          p.definition.quantity === point.definition.quantity &&
           (against.includes(p.id) ||
             (point.definition.quantity === 'voltage' &&
-              p.definition.quantity === 'voltage' &&
               p.nodeId !== null &&
               p.phase === point.phase)),
       );
