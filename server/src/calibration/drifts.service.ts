@@ -87,19 +87,15 @@ export class DriftsService {
     const against = evidence.flatMap((e) =>
       e.kind === 'meter' && e.pointId !== undefined ? [e.pointId] : [],
     );
-    const beside = this.book
-      .allPoints()
-      .filter(
-        (p) =>
-          p.id !== point.id &&
-          p.deviceId !== point.deviceId &&
-          // A power is corrected with its current: what that was compared with is another quantity.
-          p.definition.quantity === point.definition.quantity &&
-          (against.includes(p.id) ||
-            (point.definition.quantity === 'voltage' &&
-              p.nodeId !== null &&
-              p.phase === point.phase)),
-      );
+    const beside = this.book.allPoints().filter(
+      (p) =>
+        p.id !== point.id &&
+        p.deviceId !== point.deviceId &&
+        // A power is corrected with its current: what that was compared with is another quantity.
+        p.definition.quantity === point.definition.quantity &&
+        (against.includes(p.id) ||
+          (point.definition.quantity === 'voltage' && p.nodeId !== null && p.phase === point.phase)),
+    );
     return beside;
   }
 }
