@@ -4,3 +4,4 @@ export * from './fit.js';
 export * from './expect.js';
 export * from './feedsIn.js';
 export * from './system.js';
+export * from './purpose.js';

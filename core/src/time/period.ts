@@ -170,7 +170,10 @@ export function neighbourText(zone: string, text: string, now: number, direction
   return textOf(zone, {
     unit,
     step,
-    span: { start: stepped(zone, span.start, step, direction), end: stepped(zone, span.end, step, direction) },
+    span: {
+      start: stepped(zone, span.start, step, direction),
+      end: stepped(zone, span.end, step, direction),
+    },
   });
 }
 
@@ -216,4 +219,5 @@ export function besideOf(zone: string, text: string, now: number, beside: Beside
 }
 
 /** Whole weeks that are not shorter than a span; a day of 25 hours is a day. */
-const weeksOf = ({ start, end }: TimeSpan): number => Math.max(1, Math.ceil((end - start - HOUR) / (168 * HOUR)));
+const weeksOf = ({ start, end }: TimeSpan): number =>
+  Math.max(1, Math.ceil((end - start - HOUR) / (168 * HOUR)));

@@ -1,7 +1,6 @@
 import type { AlertKind } from '@loka/contract/alerts';
 import type { HealthMatter } from '@loka/contract/health';
 import type { Site } from '@loka/contract/site';
-import { NAMED_PERIODS, siteClock } from '@loka/core/time';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
@@ -9,9 +8,8 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useAlerts, useHealth, useInstallation, usePoints } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
-import { PERIOD_WORDS, usePeriod } from '../shared/period.js';
 import { Reading } from '../shared/Reading.js';
-import { useNow } from '../api/clock.js';
+import { PeriodControl } from './PeriodControl.js';
 import styles from './Head.module.css';
 
 /** One line: site, supply at a glance, period, alerts, person. */
@@ -63,45 +61,6 @@ function SupplyAtAGlance() {
         <Reading point={power} brief className={styles.power} />
       )}
     </div>
-  );
-}
-
-function PeriodControl() {
-  const { name, words, zone, choose } = usePeriod();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const now = useNow(60_000);
-  const pick = (next: string) => {
-    choose(next);
-    setAnchor(null);
-  };
-  return (
-    <>
-      <button
-        type="button"
-        className={styles.period}
-        onClick={(e) => setAnchor(e.currentTarget)}
-        aria-haspopup="menu"
-      >
-        {words} · {siteClock(zone, now, 'ccc d LLL, HH:mm')} ▾
-      </button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {NAMED_PERIODS.map((period) => (
-          <MenuItem key={period} selected={period === name} onClick={() => pick(period)}>
-            {PERIOD_WORDS[period]}
-          </MenuItem>
-        ))}
-        <MenuItem disableRipple onKeyDown={(e) => e.stopPropagation()}>
-          <label>
-            One day{' '}
-            <input
-              type="date"
-              max={siteClock(zone, now, 'yyyy-MM-dd')}
-              onChange={(e) => e.target.value && pick(e.target.value)}
-            />
-          </label>
-        </MenuItem>
-      </Menu>
-    </>
   );
 }
 

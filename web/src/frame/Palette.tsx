@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useInstallation } from '../api/useApi.js';
 import { nodeTitle } from '../shared/nodes.js';
-import { isTyping } from './Spine.js';
+import { isTyping } from './isTyping.js';
 import { AREAS, useKept } from './WorkAreas.js';
 import styles from './Palette.module.css';
 
@@ -16,8 +16,9 @@ const KEYS: [string, string][] = [
   ['/', 'Find a way or load'],
   ['↑ ↓', 'Move in the installation'],
   ['Ctrl K', 'Actions'],
+  ['[ ]', 'One period back, one forward'],
+  ['Esc', 'Close a dialog, or back out of a stretch of a chart'],
   ['?', 'This list'],
-  ['Esc', 'Close'],
 ];
 
 /** The palette of actions (Ctrl+K) and the list of keys (?). */

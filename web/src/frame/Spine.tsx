@@ -9,6 +9,7 @@ import { childrenOf, isReversed, meteredParts, useSelection } from '../shared/no
 import type { Rails } from './rails.js';
 import { WireSymbol } from './WireSymbol.js';
 import { useKept } from './WorkAreas.js';
+import { isTyping } from './isTyping.js';
 import styles from './Spine.module.css';
 
 /** The single-line drawing of the site, vertical: supply, busbar, boards, ways, loads. The navigator of every screen. */
@@ -196,7 +197,3 @@ function matches(nodes: InstallationNode[], node: InstallationNode, filter: stri
     childrenOf(nodes, node.id).some((child) => matches(nodes, child, filter))
   );
 }
-
-export const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement &&
-  (['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.isContentEditable);

@@ -10,11 +10,11 @@ export const AREAS = [
   { path: '/control', name: 'Control' },
 ];
 
-/** What stays when one goes from one area to another: the selection and the period. */
+/** What stays when one goes from one area to another: the selection, the period, and what it is set beside. */
 export function useKept(): string {
   const [search] = useSearchParams();
   const kept = new URLSearchParams();
-  for (const name of ['at', 'period']) {
+  for (const name of ['at', 'period', 'beside']) {
     const value = search.get(name);
     if (value) kept.set(name, value);
   }
