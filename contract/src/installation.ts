@@ -2,9 +2,11 @@ import {
   CIRCUIT_PHASES,
   NODE_KINDS,
   POWER_FLOWS,
+  PURPOSES,
   type JobStage,
   type NodeKind,
   type PowerFlow,
+  type Purpose,
 } from '@loka/core/installation';
 import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max, Min } from 'class-validator';
 import { Versioned } from './versioned.js';
@@ -60,6 +62,18 @@ export class NodeInput extends Versioned {
   @IsOptional()
   @IsIn(POWER_FLOWS)
   flow?: PowerFlow | null;
+
+  /** What it is for; null: as its name and its values show. */
+  @IsOptional()
+  @IsIn(PURPOSES)
+  purpose?: Purpose | null;
+
+  /** Wh that a storage holds. */
+  @IsOptional()
+  @IsNumber({}, { message: 'What it holds is a number in watt-hours, for example 10000.' })
+  @IsPositive({ message: 'It holds more than 0 Wh.' })
+  @Max(1e10, { message: 'At most 10 GWh.' })
+  storageCapacity?: number | null;
 }
 
 export interface InstallationNode extends NodeInput {
@@ -71,6 +85,8 @@ export interface InstallationNode extends NodeInput {
   currentPointIds: number[];
   /** Whether power may flow out of it: an inverter, a battery. */
   feedsIn: boolean;
+  /** What it is for as far as that is known: said by a person, or proposed by its name and values. */
+  purposeShown: Purpose | null;
   job: Record<JobStage, boolean>;
   switchId: number | null;
   /** What is wrong with its wiring, as far as its readings tell; null where nothing is known to be. */

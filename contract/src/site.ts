@@ -1,6 +1,16 @@
 import { SUPPLY_SYSTEMS, type SupplySystem } from '@loka/core/installation';
 import { isTimeZone } from '@loka/core/time';
-import { IsIn, IsNumber, IsString, Length, Max, Min, registerDecorator } from 'class-validator';
+import {
+  IsIn,
+  IsISO4217CurrencyCode,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  Min,
+  registerDecorator,
+} from 'class-validator';
 import { Versioned } from './versioned.js';
 
 /** Site schemes of conductor colours; the values are the standards' names. */
@@ -38,6 +48,23 @@ export class SiteInput extends Versioned {
 
   @IsIn(CONDUCTOR_SCHEMES)
   conductorScheme!: ConductorScheme;
+
+  @IsISO4217CurrencyCode({ message: 'A currency is written in three letters, for example EUR.' })
+  currency: string = 'EUR';
+
+  /** Of a kilowatt-hour from the supply; null when nobody has said. */
+  @IsOptional()
+  @IsNumber({}, { message: 'The price of a kilowatt-hour is a number, for example 0.21.' })
+  @Min(0, { message: 'The price is not below 0.' })
+  @Max(1e6, { message: 'That is more than a kilowatt-hour costs anywhere.' })
+  price: number | null = null;
+
+  /** Grams of CO₂ of a kilowatt-hour from the supply; null when nobody has said. */
+  @IsOptional()
+  @IsNumber({}, { message: 'Grams of CO₂ for a kilowatt-hour, for example 180.' })
+  @Min(0, { message: 'Not below 0 g.' })
+  @Max(5000, { message: 'At most 5000 g; lignite has about 1100.' })
+  carbon: number | null = null;
 }
 
 export interface Site extends SiteInput {

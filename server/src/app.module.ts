@@ -8,6 +8,7 @@ import { ControlModule } from './control/control.module.js';
 import { DatabaseModule } from './database/database.module.js';
 import { EventWriterModule } from './database/eventWriter.module.js';
 import { DevicesModule } from './devices/devices.module.js';
+import { BalanceModule } from './balance/balance.module.js';
 import { EnergyModule } from './energy/energy.module.js';
 import { HealthModule } from './health/health.module.js';
 import { InstallationModule } from './installation/installation.module.js';
@@ -52,6 +53,7 @@ export class AppModule {
         DevicesModule,
         RegistersModule,
         SeriesModule,
+        BalanceModule,
         EnergyModule,
         SensingModule,
         InstrumentsModule,

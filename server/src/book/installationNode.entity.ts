@@ -1,4 +1,4 @@
-import type { NodeKind, PowerFlow } from '@loka/core/installation';
+import type { NodeKind, PowerFlow, Purpose } from '@loka/core/installation';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 
 @Entity('installation_nodes')
@@ -36,6 +36,14 @@ export class InstallationNodeEntity {
   /** Null: as its values and its name show. */
   @Column('varchar', { nullable: true })
   flow!: PowerFlow | null;
+
+  /** Null: as its name and its values show. */
+  @Column('varchar', { nullable: true })
+  purpose!: Purpose | null;
+
+  /** Wh that a storage holds; null where nobody has said. */
+  @Column('double', { nullable: true })
+  storageCapacity!: number | null;
 
   @Column('int')
   position!: number;

@@ -147,7 +147,7 @@ export class CalibrationService {
     const to = Date.now();
     const from = Math.max(validFrom, to - PREVIEWED);
     if (from >= to) return [];
-    const months = () => this.energy.calendar(from, to, 'month', point.nodeId as number);
+    const months = () => this.energy.calendar(from, to, 'month', [point.nodeId as number]);
     const before = await months();
     const after = await this.lines.suppose(supposed, months);
     return before.borders.slice(1).map((end, i) => ({

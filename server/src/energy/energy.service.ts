@@ -25,6 +25,7 @@ import { Counters } from '../series/counters.js';
 import { SlotReader, type Blocks } from '../series/slotReader.js';
 import { VerdictBook } from '../series/verdictBook.js';
 import { WiringBook } from '../book/wiringBook.js';
+import { invalidField } from '../problem/errors.js';
 import { SiteService } from '../site/site.service.js';
 
 /** What may flow out of a place before a counter of what flows in does not tell all: this share of it, and this much, Wh. */
@@ -33,6 +34,14 @@ const EXPORT_LEAST = 10;
 /** A power that is known for this much longer than its counter is taken. */
 const MORE = 1.02;
 const DAY = 24 * HOUR;
+/** Shortest part of each step, ms, and so many of them are told at a time: a year of quarters. */
+const LEAST: Record<CalendarStep, number> = {
+  quarter: QUARTER,
+  hour: HOUR,
+  day: 20 * HOUR,
+  month: 27 * DAY,
+};
+const MOST_PARTS = 40_000;
 /** From so many whole days on, the source that is not taken is not read. */
 const LONG = 7 * DAY;
 
@@ -88,14 +97,25 @@ export class EnergyService {
     return since === undefined || since >= to ? null : Math.max(since, from);
   }
 
-  /** Energy of every place by quarter, hour, day or month of the site's calendar. @param only of that place alone */
-  async calendar(from: number, to: number, step: CalendarStep, only?: number): Promise<EnergyCalendar> {
+  /** Energy of every place by quarter, hour, day or month of the site's calendar. @param only of these places alone */
+  async calendar(
+    from: number,
+    to: number,
+    step: CalendarStep,
+    only?: readonly number[],
+  ): Promise<EnergyCalendar> {
+    const most = (to - from) / LEAST[step];
+    if (most > MOST_PARTS)
+      throw invalidField(
+        'step',
+        `That is ${Math.ceil(most)} parts, and at most ${MOST_PARTS} are told at a time. Choose a longer step or a shorter period.`,
+      );
     const { timeZone } = await this.sites.require();
     const inside = calendarBorders(timeZone, from, to, step).filter((t) => t > from && t < to);
     const borders = [from, ...inside, to];
     const now = Date.now();
     const spans = borders.slice(1).map((end, i) => Math.max(0, Math.min(end, now) - (borders[i] as number)));
-    const sources = this.sources().filter((s) => only === undefined || s.nodeId === only);
+    const sources = this.sources().filter((s) => only === undefined || only.includes(s.nodeId));
     const found = await this.longSources(sources, from, to, borders);
     return {
       borders,

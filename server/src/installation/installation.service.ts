@@ -1,6 +1,14 @@
 import { isReadable } from '@loka/core/points';
 import type { InstallationNode, NodeInput } from '@loka/contract/installation';
-import { feedsIn, jobDone, linesIn, mayHangBelow, phasesIn } from '@loka/core/installation';
+import {
+  feedsIn,
+  jobDone,
+  linesIn,
+  mayHangBelow,
+  phasesIn,
+  proposedPurpose,
+  type Purpose,
+} from '@loka/core/installation';
 import { quantityInfo } from '@loka/core/quantities';
 import { isFresh, isUsable } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
@@ -116,6 +124,17 @@ export class InstallationService {
     return node;
   }
 
+  /** What a circuit or load is taken to be for, until somebody says it. */
+  private proposed(node: InstallationNodeEntity, points: readonly KnownPoint[]): Purpose | null {
+    if (node.kind !== 'circuit' && node.kind !== 'load') return null;
+    const parent = node.parentId === null ? undefined : this.tree.node(node.parentId);
+    const above = node.kind === 'load' && parent?.kind === 'circuit' ? [parent.name] : [];
+    return proposedPurpose(
+      [node.name, ...above],
+      points.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
+    );
+  }
+
   private toNode(node: InstallationNodeEntity, points: KnownPoint[]): InstallationNode {
     const now = Date.now();
     // A relay switches the circuit but does not measure it.
@@ -136,6 +155,7 @@ export class InstallationService {
         node,
         points.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
       ),
+      purposeShown: node.purpose ?? this.proposed(node, points),
       switchId: this.switches.ofNode(node.id)?.id ?? null,
       wiringFault: this.wiring.fault(node.id)?.says ?? null,
       wiringFaultSince: this.wiring.fault(node.id)?.since ?? null,
@@ -162,4 +182,6 @@ const plain = (input: NodeInput) => ({
   flow: input.flow ?? null,
   ratedPower: input.ratedPower ?? null,
   powerFactor: input.powerFactor ?? null,
+  purpose: input.purpose ?? null,
+  storageCapacity: input.storageCapacity ?? null,
 });

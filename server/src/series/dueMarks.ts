@@ -136,6 +136,19 @@ export class DueMarks {
     return found;
   }
 
+  /** The first minute that is due for any of some points; null where nothing is. */
+  async firstOf(pointIds: readonly number[]): Promise<number | null> {
+    let first: number | null = null;
+    for (const ids of chunksOf(pointIds, IDS_A_STATEMENT)) {
+      const [{ minute }] = (await this.db.query(
+        'SELECT MIN(minute) AS minute FROM rollup_due WHERE pointId IN (?)',
+        [ids],
+      )) as [{ minute: number | null }];
+      if (minute !== null) first = Math.min(first ?? Infinity, Number(minute));
+    }
+    return first;
+  }
+
   /** Takes marks away, unless they have been set again since they were read. */
   async done(tables: Pick<EntityManager, 'query'>, due: readonly Due[]): Promise<void> {
     for (const part of chunksOf(due, IDS_A_STATEMENT))

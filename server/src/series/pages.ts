@@ -148,6 +148,19 @@ export class Pages {
     return sums;
   }
 
+  /** The hour of the first page of any of some points; null where none has any. */
+  async firstOf(pointIds: readonly number[]): Promise<number | null> {
+    let first: number | null = null;
+    for (const ids of chunksOf(pointIds, ROWS_A_STATEMENT))
+      // Point by point the first entry of the index; the smallest of all would read it through.
+      for (const { start } of (await this.db.query(
+        'SELECT MIN(start) AS start FROM rollup_pages WHERE pointId IN (?) AND level = ? GROUP BY pointId',
+        [ids, LEVELS.minutes.level],
+      )) as { start: number }[])
+        first = Math.min(first ?? Infinity, Number(start));
+    return first;
+  }
+
   /** Writes pages in the place of what is there; one in which nothing is known any more goes. */
   async write(tables: Pick<EntityManager, 'query'>, level: Level, pages: readonly Page[]): Promise<void> {
     const { level: number, page } = LEVELS[level];

@@ -35,6 +35,8 @@ export type Blocks = Slots[];
 const MARKS_ON_READ = 3000;
 /** What was marked within this time is worked out on reading all the same. */
 const LATELY = 5 * MINUTE;
+/** Of a longer period it is asked first when readings begin: what lies before would be made of nothing. */
+const LONG = 400 * 24 * HOUR;
 
 /**
  * Reads rollups of any period, to the millisecond: quarter-hours where they lie wholly inside, minutes beside them, and
@@ -50,6 +52,21 @@ export class SlotReader {
     private readonly lines: LineBook,
   ) {}
 
+  /** When the first of some points was read for the first time, by the hour; null where none ever was. */
+  async firstAt(pointIds: readonly number[]): Promise<number | null> {
+    if (pointIds.length === 0) return null;
+    const known = (await Promise.all([this.pages.firstOf(pointIds), this.marks.firstOf(pointIds)])).filter(
+      (t) => t !== null,
+    );
+    return known.length === 0 ? null : spanStart(Math.min(...known), HOUR);
+  }
+
+  /** The start of a period, or of the readings where that is long after it. */
+  private async since(pointIds: readonly number[], from: number, to: number): Promise<number> {
+    if (Math.min(to, Date.now()) - from < LONG) return from;
+    return Math.max(from, (await this.firstAt(pointIds)) ?? to);
+  }
+
   /**
    * Corrected slots of points over [from, to), nothing later than now.
    * @param columns what is wanted of them
@@ -63,10 +80,11 @@ export class SlotReader {
     longest = QUARTER,
   ): Promise<Map<number, Blocks>> {
     const found = new Map<number, Blocks>();
+    const start = await this.since(pointIds, from, to);
     const plain = pointIds.filter((id) => !this.lines.isCorrected(id));
-    for (const [id, blocks] of await this.raw(plain, from, to, columns, longest)) found.set(id, blocks);
+    for (const [id, blocks] of await this.raw(plain, start, to, columns, longest)) found.set(id, blocks);
     for (const id of pointIds)
-      if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, from, to, longest));
+      if (this.lines.isCorrected(id)) found.set(id, await this.corrected(id, start, to, longest));
     return found;
   }
 
@@ -97,8 +115,10 @@ export class SlotReader {
     const found = new Map<number, Counts[]>(pointIds.map((id) => [id, []]));
     if (pointIds.length === 0 || to <= from) return found;
     const end = Math.min(to, Date.now());
-    const { edges, minutes, quarters } = partsOf(from, end);
-    const due = await this.due(pointIds, from, end);
+    const start = await this.since(pointIds, from, end);
+    if (end <= start) return found;
+    const { edges, minutes, quarters } = partsOf(start, end);
+    const due = await this.due(pointIds, start, end);
     const anew = await this.followDue(due);
     // A part of a minute is its share: what is counted between two readings is spread evenly.
     for (const [a, b] of edges) {
@@ -295,7 +315,7 @@ export class SlotReader {
     to: number,
   ): Promise<((t: number) => number) | null> {
     if (!powerIds.some((id) => this.lines.isCorrected(id))) return null;
-    const start = spanStart(from, QUARTER);
+    const start = spanStart(await this.since(powerIds, from, to), QUARTER);
     const length = Math.max(0, (spanEnd(Math.min(to, Date.now()), QUARTER) - start) / QUARTER);
     const raw = new Float64Array(length);
     const corrected = new Float64Array(length);
@@ -310,8 +330,8 @@ export class SlotReader {
                 (sums[k] as number) + ((slots.plus[i] as number) - (slots.minus[i] as number)) * weight;
           }
     };
-    add(raw, await this.raw(powerIds, from, to, 'flow'));
-    add(corrected, await this.read(powerIds, from, to, 'flow'));
+    add(raw, await this.raw(powerIds, Math.max(from, start), to, 'flow'));
+    add(corrected, await this.read(powerIds, Math.max(from, start), to, 'flow'));
     return (t) => {
       const k = slotAt({ start, step: QUARTER }, t);
       const [was, is] = [raw[k] ?? 0, corrected[k] ?? 0];

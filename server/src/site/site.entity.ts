@@ -25,6 +25,18 @@ export class SiteEntity {
   @Column('varchar')
   conductorScheme!: ConductorScheme;
 
+  /** ISO 4217. */
+  @Column('varchar')
+  currency!: string;
+
+  /** Of a kilowatt-hour from the supply; null where nobody has said. */
+  @Column('double', { nullable: true })
+  price!: number | null;
+
+  /** Grams of CO₂ of a kilowatt-hour from the supply; null where nobody has said. */
+  @Column('double', { nullable: true })
+  carbon!: number | null;
+
   /** Counts its changes, so that of two who edit it the second is told. */
   @Column('int')
   version!: number;
