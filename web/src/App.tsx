@@ -19,6 +19,7 @@ const SearchPage = lazy(() => import('./search/SearchPage.js'));
 const MovesPage = lazy(() => import('./moves/MovesPage.js'));
 const FitPage = lazy(() => import('./fit/FitPage.js'));
 const BenchPage = lazy(() => import('./bench/BenchPage.js'));
+const BalancePage = lazy(() => import('./balance/BalancePage.js'));
 const AlertsPage = lazy(() => import('./alerts/AlertsPage.js'));
 const ControlPage = lazy(() => import('./control/ControlPage.js'));
 const SettingsPage = lazy(() => import('./site/SettingsPage.js'));
@@ -35,6 +36,7 @@ const router = createBrowserRouter(
       <Route path="/field/moves" element={<MovesPage />} />
       <Route path="/field/fit/:nodeId" element={<FitPage />} />
       <Route path="/bench" element={<BenchPage />} />
+      <Route path="/balance" element={<BalancePage />} />
       <Route path="/alerts" element={<AlertsPage />} />
       <Route path="/control" element={<ControlPage />} />
       <Route path="/settings" element={<SettingsPage />} />

@@ -135,8 +135,16 @@ it('a way with a roof and a battery behind it is opened: they stand on the bar b
     [11, ofPower(1800)],
   ]);
   const bar = require(balanceOf(places, values, 1));
-  const picture = pictureOf(bar, { isOpened: (id) => id === 9 });
-  expect(picture.into.map((s) => [s.kind, s.nodeId, s.value])).toEqual([['gives', 10, 5000]]);
+  const picture = pictureOf(bar, {
+    isOpened: (id) => id === 9,
+    isSource: (id) => id === 10 || id === 11,
+    isStorage: (id) => id === 11,
+  });
+  expect(picture.into.map((s) => [s.kind, s.nodeId, s.value])).toEqual([
+    ['feed', 1, 0],
+    ['gives', 10, 5000],
+    ['gives', 11, 0],
+  ]);
   expect(picture.out.map((s) => [s.kind, s.nodeId, s.value])).toEqual([
     ['takes', 3, 2000],
     ['takes', 11, 1800],
@@ -198,7 +206,13 @@ it('closes on any tree, with missing and contradictory meters: at every bar, in 
         const { in: into, out } = sidesOf(each);
         expect(Math.abs(into - out)).toBeLessThan(scale);
       }
-      for (const picture of picturesIn(pictureOf(bar, { isOpened: (id) => opened.has(id) }))) {
+      for (const picture of picturesIn(
+        pictureOf(bar, {
+          isOpened: (id) => opened.has(id),
+          isSource: (id) => id % 3 === 0,
+          isStorage: (id) => id % 2 === 0,
+        }),
+      )) {
         expect(Math.abs(sum(picture.into) - sum(picture.out))).toBeLessThan(scale);
         for (const strip of [...picture.into, ...picture.out]) expect(strip.value).toBeGreaterThanOrEqual(0);
         const keys = [...picture.into, ...picture.out].map((s) => s.key);

@@ -50,6 +50,8 @@ export interface Bar {
   remainder: Remainder | null;
 }
 
+/** Less than this share of what flows is the rounding of numbers. */
+const ROUNDING = 1e-9;
 /** Less of the time than this is only a part of it. */
 const WHOLE = 0.99;
 
@@ -109,7 +111,10 @@ export function balanceOf(
       };
       return parts.length === 0 ? null : { ...base, own: amount, derived: true, remainder: null };
     }
-    const value = net(own) - parts.reduce((total, p) => total + net(p.amount), 0);
+    const difference = net(own) - parts.reduce((total, p) => total + net(p.amount), 0);
+    const flowing = parts.reduce((total, p) => total + p.amount.in + p.amount.out, own.in + own.out);
+    // What the sums of numbers leave over is no flow.
+    const value = Math.abs(difference) <= ROUNDING * flowing ? 0 : difference;
     const u = together([own.u, ...parts.map((p) => p.amount.u)]);
     const complete =
       missing.length === 0 &&

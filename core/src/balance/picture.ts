@@ -42,6 +42,10 @@ export interface Picture {
 export interface PictureRules {
   /** Whether what is behind a place stands on the bar before it: a roof and a battery behind their inverter. */
   isOpened: (nodeId: number) => boolean;
+  /** Whether a place generates or stores: it stands among the sources also while it gives nothing. */
+  isSource: (nodeId: number) => boolean;
+  /** Whether it also stands among the uses while it takes nothing: a storage. */
+  isStorage: (nodeId: number) => boolean;
 }
 
 /** The strips of a bar; a way with sources behind it is opened, and its parts stand in its place. */
@@ -84,15 +88,16 @@ export function pictureOf(bar: Bar, rules: PictureRules): Picture {
     }
     const known = { certain: amount.known >= 0.99 };
     const inside = inner ? pictureOf(inner, rules) : null;
-    if (amount.out > 0) into.push(strip('gives', nodeId, amount.out, amount.u, known));
-    if (amount.in > 0 || amount.out === 0)
+    const source = rules.isSource(nodeId) && !inside;
+    if (amount.out > 0 || source) into.push(strip('gives', nodeId, amount.out, amount.u, known));
+    if (amount.in > 0 || !source || rules.isStorage(nodeId))
       out.push(strip('takes', nodeId, amount.in, amount.u, { ...known, inside }));
-    else if (inside) out.push(strip('takes', nodeId, 0, amount.u, { ...known, inside }));
   };
-  if (bar.own.in > 0) into.push(strip('feed', bar.nodeId, bar.own.in, bar.own.u, { certain }));
+  into.push(strip('feed', bar.nodeId, bar.own.in, bar.own.u, { certain }));
   bar.parts.forEach(addPart);
   addRemainder(bar);
-  if (bar.own.out > 0) out.push(strip('back', bar.nodeId, bar.own.out, bar.own.u, { certain }));
+  if (bar.own.out > 0 || into.some((s) => s.kind === 'gives'))
+    out.push(strip('back', bar.nodeId, bar.own.out, bar.own.u, { certain }));
   const total = out.reduce((sum, s) => sum + s.value, 0);
   return { nodeId: bar.nodeId, places: bar.places, derived: bar.derived, total, into, out };
 }

@@ -14,6 +14,7 @@ import type { FormerPoint, Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
 import type { HealthReport } from '@loka/contract/health';
 import type { InstallationNode } from '@loka/contract/installation';
+import type { InstantBalance, PeriodBalance } from '@loka/contract/balance';
 import type { Job, Series } from '@loka/contract/readings';
 import type { TopicsSeen } from '@loka/contract/messages';
 import type { MapVersion, RegisterMap } from '@loka/contract/registers';
@@ -22,6 +23,7 @@ import type { SensingVersion } from '@loka/contract/sensing';
 import type { Site } from '@loka/contract/site';
 import type { StepTest, Verification } from '@loka/contract/verify';
 import type { VirtualMeter } from '@loka/contract/virtual';
+import type { CalendarStep } from '@loka/core/time';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './client.js';
 
@@ -68,8 +70,19 @@ export const useCalibrations = (pointId: number | null) =>
   useApi<Calibration[]>(pointId === null ? null : `/calibrations?point=${pointId}`);
 export const useEnergy = (from: number, to: number) =>
   useApi<NodeEnergy[]>(`/energy?${span(from, to)}`, { refreshInterval: 15_000, keepPreviousData: true });
-export const useEnergyCalendar = (from: number, to: number, step: 'quarter' | 'hour' | 'day' | 'month') =>
+export const useEnergyCalendar = (from: number, to: number, step: CalendarStep) =>
   useApi<EnergyCalendar>(`/energy/calendar?${span(from, to)}&step=${step}`, { keepPreviousData: true });
+/** Sources and uses over a period, and in the minute around an instant. */
+export const useBalance = (from: number, to: number, step: CalendarStep) =>
+  useApi<PeriodBalance>(to > from ? `/balance?${span(from, to)}&step=${step}` : null, {
+    refreshInterval: 30_000,
+    keepPreviousData: true,
+  });
+export const useInstantBalance = (t: number | null) =>
+  useApi<InstantBalance>(t === null ? null : `/balance/at?t=${Math.round(t)}`, {
+    keepPreviousData: true,
+    revalidateOnFocus: false,
+  });
 /** What of some points did not count as it was read. */
 export const useDoubts = (points: number[], from: number, to: number) =>
   useApi<Doubt[]>(points.length === 0 ? null : `/doubts?points=${points.join(',')}&${span(from, to)}`, {

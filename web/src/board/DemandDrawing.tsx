@@ -11,7 +11,7 @@ import styles from './DemandDrawing.module.css';
 
 /** The site's demand over the chosen period in blocks of equal length, stacked by phase. */
 export default function DemandDrawing({ supply }: { supply: InstallationNode }) {
-  const { span, zone, words } = usePeriod();
+  const { span, zone, words, into } = usePeriod();
   const { sheet } = useSheet();
   const { data: points = [] } = usePoints();
   const phases = DEMAND_LINES.map((line) => ({
@@ -54,7 +54,7 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
         </p>
         {highest && <p className="muted">{siteClock(zone, highest.t, 'd LLL HH:mm')}</p>}
       </div>
-      <Chart option={option} height={138} label={`Site demand per phase, ${words}`} />
+      <Chart option={option} onBrush={into} height={138} label={`Site demand per phase, ${words}`} />
     </section>
   );
 }

@@ -34,7 +34,7 @@ export default function TrendPanel({
   /** What was read here before by devices that were taken off. */
   former: FormerPoint[];
 }) {
-  const { span, zone, words } = usePeriod();
+  const { span, zone, words, into } = usePeriod();
   const choices = useMemo(
     () => [...choicesOf(node, nodes, points), ...former],
     [node, nodes, points, former],
@@ -103,6 +103,7 @@ export default function TrendPanel({
       ) : (
         <Chart
           option={option}
+          onBrush={into}
           height={Math.max(260, 120 + 120 * new Set(shown.map(unitOf)).size)}
           label={`${shown.map(pointTitle).join('; ')}: ${words}`}
         />

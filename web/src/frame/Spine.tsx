@@ -9,6 +9,7 @@ import { childrenOf, isReversed, meteredParts, useSelection } from '../shared/no
 import type { Rails } from './rails.js';
 import { WireSymbol } from './WireSymbol.js';
 import { useKept } from './WorkAreas.js';
+import { useIsLit } from '../shared/lit.js';
 import { isTyping } from './isTyping.js';
 import styles from './Spine.module.css';
 
@@ -109,6 +110,7 @@ function SpineRow({
   selected: boolean;
   onSelect: () => void;
 }) {
+  const lit = useIsLit(node.id);
   const own = node.powerPointIds;
   const parts = useMemo(
     () => (own.length === 0 ? meteredParts(nodes, node.id) : []),
@@ -127,6 +129,7 @@ function SpineRow({
       className={styles.row}
       data-kind={node.kind}
       data-selected={selected}
+      data-lit={lit}
       onClick={onSelect}
       aria-current={selected}
       title={

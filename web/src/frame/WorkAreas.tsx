@@ -6,6 +6,7 @@ export const AREAS = [
   { path: '/board', name: 'Board' },
   { path: '/field', name: 'Field' },
   { path: '/bench', name: 'Bench' },
+  { path: '/balance', name: 'Balance' },
   { path: '/alerts', name: 'Alerts' },
   { path: '/control', name: 'Control' },
 ];

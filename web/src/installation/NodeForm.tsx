@@ -1,5 +1,5 @@
 import { NodeInput, PROTECTIVE_DEVICES, type InstallationNode } from '@loka/contract/installation';
-import { phasesIn, type NodeKind, type SupplySystem } from '@loka/core/installation';
+import { phasesIn, PURPOSES, type NodeKind, type SupplySystem } from '@loka/core/installation';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -10,6 +10,7 @@ import { Choice } from '../shared/Choice.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
+import { PURPOSE_WORDS } from '../shared/PurposeMark.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 const KIND_WORDS: Record<NodeKind, string> = {
@@ -66,6 +67,8 @@ export function NodeForm({
           flow: node.flow ?? null,
           ratedPower: node.ratedPower ?? null,
           powerFactor: node.powerFactor ?? null,
+          purpose: node.purpose ?? null,
+          storageCapacity: node.storageCapacity ?? null,
         }
       : {
           kind,
@@ -78,6 +81,8 @@ export function NodeForm({
           flow: null,
           ratedPower: null,
           powerFactor: null,
+          purpose: null,
+          storageCapacity: null,
         },
     async (values) => {
       await api(node ? `/installation/${node.id}` : '/installation', node ? 'PUT' : 'POST', values);
@@ -94,6 +99,7 @@ export function NodeForm({
       onClose();
       const { parentId, name, phases, protectiveDevice, ratedCurrent, flow, ratedPower, powerFactor } =
         before;
+      const { purpose, storageCapacity } = before;
       say(`“${name}” was taken off.`, () =>
         api('/installation', 'POST', {
           kind: before.kind,
@@ -106,6 +112,8 @@ export function NodeForm({
           flow,
           ratedPower,
           powerFactor,
+          purpose,
+          storageCapacity,
         }),
       );
     });
@@ -168,6 +176,25 @@ export function NodeForm({
               { value: 'both', label: 'may flow out: generation or storage' },
             ]}
           />
+        )}
+        {(kind === 'circuit' || kind === 'load') && (
+          <Choice
+            control={form.control}
+            name="purpose"
+            label="What it is for"
+            options={[
+              {
+                value: null,
+                label: node?.purposeShown
+                  ? `as its name shows: ${PURPOSE_WORDS[node.purposeShown].toLowerCase()}`
+                  : 'as its name shows',
+              },
+              ...PURPOSES.map((p) => ({ value: p, label: PURPOSE_WORDS[p] })),
+            ]}
+          />
+        )}
+        {(kind === 'circuit' || kind === 'load') && node?.purposeShown === 'storage' && (
+          <TextField label="What it holds, Wh" {...form.text('storageCapacity', true)} />
         )}
       </FormDialog>
       {removing && node && (

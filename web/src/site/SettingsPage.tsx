@@ -130,6 +130,9 @@ function SiteForm({ site }: { site: Site }) {
         label="Lines of the supply"
         options={SUPPLY_SYSTEMS.map((s) => ({ value: s, label: SYSTEM_WORDS[s] }))}
       />
+      <TextField label="Currency, three letters" {...form.text('currency')} />
+      <TextField label="Price of a kWh from the supply" {...form.text('price', true)} />
+      <TextField label="CO₂ of a kWh from the supply, g" {...form.text('carbon', true)} />
       {form.dialog.conflict && <ChangedMeanwhile {...form.dialog.conflict} />}
       {form.problem && (
         <Alert severity="error" variant="outlined">

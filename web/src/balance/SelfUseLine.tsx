@@ -1,0 +1,76 @@
+import type { PeriodBalance } from '@loka/contract/balance';
+import type { InstallationNode } from '@loka/contract/installation';
+import Popover from '@mui/material/Popover';
+import { useState } from 'react';
+import { Measured } from '../shared/Measured.js';
+import styles from './SelfUseLine.module.css';
+
+const percent = (ratio: number): string => `${Math.round(100 * ratio)} %`;
+
+/** What of the site's own generation stayed, what of its use it covered, and what its storages did. */
+export function SelfUseLine({
+  balance: { selfUse, storages },
+  nodes,
+}: {
+  balance: PeriodBalance;
+  nodes: readonly InstallationNode[];
+}) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  if (!selfUse && storages.length === 0) return null;
+  return (
+    <p className={styles.line}>
+      {selfUse && selfUse.selfUse !== null && (
+        <span>
+          <b>Self-use {percent(selfUse.selfUse)}</b>: of <Measured value={selfUse.generated} unit="Wh" />{' '}
+          generated <Measured value={selfUse.stayed} unit="Wh" /> stayed here.
+        </span>
+      )}
+      {selfUse && selfUse.selfSufficiency !== null && (
+        <span>
+          <b>Self-sufficiency {percent(selfUse.selfSufficiency)}</b>: of{' '}
+          <Measured value={selfUse.used} unit="Wh" /> used <Measured value={selfUse.own} unit="Wh" /> did not
+          come from the supply.
+        </span>
+      )}
+      {storages.map((s) => (
+        <span key={s.nodeId}>
+          <b>{nodes.find((n) => n.id === s.nodeId)?.name}</b>: took <Measured value={s.charged} unit="Wh" />,
+          gave <Measured value={s.discharged} unit="Wh" />
+          {s.cycles !== null && `, ${s.cycles.toFixed(2)} cycles`}
+          {s.efficiency !== null && `, efficiency ${percent(s.efficiency)}`}.
+        </span>
+      ))}
+      <button type="button" className={styles.how} onClick={(e) => setAnchor(e.currentTarget)}>
+        How is this computed?
+      </button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        <div className={styles.sheet}>
+          <p>
+            Quarter-hour by quarter-hour: what went back to the supply is counted against own generation as
+            far as there was any in that quarter, the rest against storage. Used is import + generated +
+            discharged − export − charged.
+          </p>
+          <p>
+            Self-use is what of the generated energy did not go back. Self-sufficiency is what of the used
+            energy did not come from the supply in its quarter.
+          </p>
+          <p>
+            Cycles are the energy discharged over what the storage holds (said with Change at its place).
+            Efficiency is discharged / (charged − what is held more at the end); it is told from half a cycle
+            on, where the state of charge is read.
+          </p>
+          {selfUse && selfUse.unknown > 0 && (
+            <p className="warn">
+              {selfUse.unknown} quarter-hours are left out: something was not known in them.
+            </p>
+          )}
+        </div>
+      </Popover>
+    </p>
+  );
+}
