@@ -34,7 +34,10 @@ export type ChangedTopic =
   | 'fittings'
   | 'instruments'
   | 'outputs'
-  | 'verifications';
+  | 'verifications'
+  | 'comments'
+  | 'totals'
+  | 'fast-looks';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

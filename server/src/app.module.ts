@@ -8,6 +8,9 @@ import { ControlModule } from './control/control.module.js';
 import { DatabaseModule } from './database/database.module.js';
 import { EventWriterModule } from './database/eventWriter.module.js';
 import { DevicesModule } from './devices/devices.module.js';
+import { CommentsModule } from './comments/comments.module.js';
+import { HappeningsModule } from './happenings/happenings.module.js';
+import { TotalsModule } from './totals/totals.module.js';
 import { BalanceModule } from './balance/balance.module.js';
 import { EnergyModule } from './energy/energy.module.js';
 import { HealthModule } from './health/health.module.js';
@@ -54,6 +57,9 @@ export class AppModule {
         RegistersModule,
         SeriesModule,
         BalanceModule,
+        CommentsModule,
+        HappeningsModule,
+        TotalsModule,
         EnergyModule,
         SensingModule,
         InstrumentsModule,

@@ -71,13 +71,15 @@ export class EnergyService {
     private readonly wiring: WiringBook,
   ) {}
 
-  /** Energy of every place over [from, to), with what its other source says. */
-  async ofNodes(from: number, to: number): Promise<NodeEnergy[]> {
+  /** Energy of every place over [from, to), with what its other source says. @param only of these places alone */
+  async ofNodes(from: number, to: number, only?: readonly number[]): Promise<NodeEnergy[]> {
     const borders = [from, to];
-    const sources = this.sources();
+    const isAsked = (nodeId: number) => only === undefined || only.includes(nodeId);
+    const sources = this.sources().filter((s) => isAsked(s.nodeId));
     const found = await this.bySource(sources, borders);
     const span = Math.max(0, Math.min(to, Date.now()) - from);
-    return this.tree.all().map((node) => {
+    const nodes = this.tree.all().filter((n) => isAsked(n.id));
+    return nodes.map((node) => {
       const both = found.get(node.id) ?? { counter: null, power: null };
       const source = chosen(both);
       const told = (which: EnergySource | null) => figuresOf(which && both[which], span);
