@@ -11,6 +11,7 @@ import { DevicesModule } from './devices/devices.module.js';
 import { CommentsModule } from './comments/comments.module.js';
 import { HappeningsModule } from './happenings/happenings.module.js';
 import { TotalsModule } from './totals/totals.module.js';
+import { FastLookModule } from './fastLook/fastLook.module.js';
 import { BalanceModule } from './balance/balance.module.js';
 import { EnergyModule } from './energy/energy.module.js';
 import { HealthModule } from './health/health.module.js';
@@ -58,6 +59,7 @@ export class AppModule {
         SeriesModule,
         BalanceModule,
         CommentsModule,
+        FastLookModule,
         HappeningsModule,
         TotalsModule,
         EnergyModule,

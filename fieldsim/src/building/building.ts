@@ -6,7 +6,7 @@ import { DeckOven } from './loads/deckOven.js';
 import { EspressoMachine } from './loads/espresso.js';
 import { HotWaterCylinder } from './loads/hotWater.js';
 import { Lighting } from './loads/lighting.js';
-import { SpiralMixer } from './loads/mixer.js';
+import { mixerDraw, SpiralMixer } from './loads/mixer.js';
 import { Office } from './loads/office.js';
 import {
   Dishwasher,
@@ -92,6 +92,8 @@ export class Building {
   private readonly stepped: ((ms: number) => void)[] = [];
   private readonly clock: LocalClock;
   private readonly onSince = new Map<string, number>();
+  /** For how many seconds loads have been switched on by hand. */
+  private readonly forcedFor = new Map<string, number>();
   private volts: Record<Line, number> = { L1: 230, L2: 230, L3: 230 };
 
   constructor(
@@ -177,8 +179,14 @@ export class Building {
     const running = draws.some((d) => d.watts > 500);
     if (!running) this.onSince.delete(load.name);
     else if (before === undefined) this.onSince.set(load.name, this.t);
-    if (mode !== 'on' || !powered) return draws;
+    if (mode !== 'on' || !powered) {
+      this.forcedFor.delete(load.name);
+      return draws;
+    }
     const share = this.shares.get(load.name) ?? 1;
+    const since = (this.forcedFor.get(load.name) ?? 0) + ms / 1000;
+    this.forcedFor.set(load.name, since);
+    if (load.name === 'mixer') return mixerDraw(since, 2_400 * share);
     return FORCED[load.name]?.map((d) => ({ ...d, watts: d.watts * share })) ?? draws;
   }
 

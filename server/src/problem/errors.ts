@@ -32,6 +32,10 @@ export const PROBLEM_STATUS = {
   'not-newest': 409,
   /** One step test at a place at a time; none; nothing found in it yet; no relay for it. */
   'test-under-way': 409,
+  /** One fast look on a link at a time; none at this place; its device cannot be asked. */
+  'look-under-way': 409,
+  'no-look': 409,
+  'reports-by-itself': 409,
   'no-test': 409,
   'nothing-found': 409,
   'no-relay': 409,

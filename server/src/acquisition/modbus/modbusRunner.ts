@@ -16,6 +16,19 @@ export interface ModbusLink extends ModbusAddress {
   retries: number;
 }
 
+/** A device that is polled as fast as it answers, for a while. */
+interface FastLook {
+  polls: readonly Poll[];
+  /** Which of them comes next. */
+  next: number;
+  /** Of the monotonic clock. */
+  until: number;
+  signal: AbortSignal;
+  take: (readings: RawReading[], at: number) => void;
+  resolve: () => void;
+  reject: (error: Error) => void;
+}
+
 interface Task {
   run: () => Promise<void>;
 }
@@ -38,6 +51,7 @@ export class ModbusRunner implements Runner {
   private readonly heard = new Map<number, number>();
   /** Answers that have come and are not decoded yet. */
   private readonly unread: { poll: Poll; words: number[]; t: number; at: number }[] = [];
+  private fast: FastLook | null = null;
   private stopped = false;
   private wake: (() => void) | null = null;
   private loop: Promise<void> | null = null;
@@ -133,6 +147,43 @@ export class ModbusRunner implements Runner {
     this.wake?.();
   }
 
+  /**
+   * Polls points of one device as fast as it answers, until an instant of the monotonic clock or until it is called off; the
+   * polls of all others, and what is written, keep their turn. Rejects when it does not answer.
+   * @param take called with each answer, and when it came, of the monotonic clock
+   */
+  lookFast(
+    points: readonly KnownPoint[],
+    until: number,
+    signal: AbortSignal,
+    take: (readings: RawReading[], at: number) => void,
+  ): Promise<void> {
+    return new Promise((resolve, reject) => {
+      const polls = new Polls(points, this.link.maxWords).all;
+      this.fast = { polls, next: 0, until, signal, take, resolve, reject };
+      this.wake?.();
+    });
+  }
+
+  private async fastPoll(look: FastLook): Promise<void> {
+    const poll = look.polls[look.next++ % look.polls.length];
+    if (!poll || look.signal.aborted || performance.now() >= look.until) {
+      this.fast = null;
+      return look.resolve();
+    }
+    const asked = performance.now();
+    try {
+      const words = await this.connection.read(poll.unit, poll.request);
+      const answered = performance.now();
+      // The device has taken it somewhere in between.
+      look.take(decode(poll, words, Date.now(), asked), (asked + answered) / 2);
+    } catch (error) {
+      this.fast = null;
+      look.reject(new LinkFault(explainFault(error, { ...this.link, unit: poll.unit, what: poll.words })));
+      if (isLostAnswer(error)) this.connection.letGo(error);
+    }
+  }
+
   private async run(): Promise<void> {
     while (!this.stopped) {
       const task = this.tasks.shift();
@@ -143,9 +194,12 @@ export class ModbusRunner implements Runner {
       const poll = this.nextPoll();
       const wait = poll ? this.whenDue(poll) - performance.now() : 60_000;
       if (poll && wait <= 0) await this.pollSafely(poll);
+      else if (this.fast) await this.fastPoll(this.fast);
       else await this.sleep(Math.min(wait, 60_000));
     }
     for (const task of this.tasks.splice(0)) await task.run();
+    this.fast?.resolve();
+    this.fast = null;
   }
 
   /**

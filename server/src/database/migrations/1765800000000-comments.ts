@@ -13,7 +13,7 @@ export class Comments1765800000000 implements MigrationInterface {
     );
     await runner.query(
       `CREATE TABLE fast_looks (id INT AUTO_INCREMENT PRIMARY KEY, nodeId INT NOT NULL, deviceName VARCHAR(120) NOT NULL, startedAt BIGINT NOT NULL,
-       endedAt BIGINT NOT NULL, who VARCHAR(80) NOT NULL, traces MEDIUMTEXT NOT NULL, INDEX (nodeId, startedAt)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+       endedAt BIGINT NOT NULL, who VARCHAR(80) NOT NULL, trouble VARCHAR(400) NULL, traces MEDIUMTEXT NOT NULL, INDEX (nodeId, startedAt)) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
     );
   }
 
