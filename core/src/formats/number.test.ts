@@ -41,7 +41,7 @@ it('prints ages and errors', () => {
 });
 
 it('a counter reads as on its meter, thousands apart', () => {
-  expect([23_204_493, 900, 0, -50, 1_409_460_000].map(printCounter)).toEqual([
+  expect([23_204_493, 900, 0, -50, 1_409_460_000].map((wh) => printCounter(wh))).toEqual([
     '23\u202f204.5\u00a0kWh',
     '0.9\u00a0kWh',
     '0.0\u00a0kWh',
@@ -49,3 +49,13 @@ it('a counter reads as on its meter, thousands apart', () => {
     '1\u202f409\u202f460.0\u00a0kWh',
   ]);
 });
+
+it.each([
+  [23_204_493, 1, '23\u202f204.493\u00a0kWh'],
+  [23_204_493, 10, '23\u202f204.49\u00a0kWh'],
+  [23_204_493, 1000, '23\u202f204\u00a0kWh'],
+  [12.5, 0.1, '0.0125\u00a0kWh'],
+  [12.5, 0, '0.013\u00a0kWh'],
+])('a counter of %d Wh that moves by %d Wh stands as %s', (wh, step, text) =>
+  expect(printCounter(wh, step)).toBe(text),
+);

@@ -47,11 +47,15 @@ function decimalsFor(size: number, unit: string, prefix: Prefix): number {
   return size < 100 ? 2 : 1;
 }
 
-/** The reading of an energy counter as meters print it: "23 204.5 kWh". @param wattHours base unit */
-export function printCounter(wattHours: number): string {
-  const [whole, tenths] = (Math.abs(wattHours) / 1000).toFixed(1).split('.') as [string, string];
+/**
+ * The reading of an energy counter as meters print it: "23 204.5 kWh".
+ * @param wattHours base unit; @param step its smallest change, Wh: so many digits stand on its face
+ */
+export function printCounter(wattHours: number, step = 100): string {
+  const digits = step > 0 ? Math.min(6, Math.max(0, Math.ceil(-Math.log10(step / 1000) - 1e-9))) : 3;
+  const [whole = '', part] = (Math.abs(wattHours) / 1000).toFixed(digits).split('.');
   const grouped = whole.replace(/\B(?=(\d{3})+$)/g, '\u202f');
-  return `${wattHours < 0 ? MINUS : ''}${grouped}.${tenths}\u00a0kWh`;
+  return `${wattHours < 0 ? MINUS : ''}${grouped}${part ? `.${part}` : ''}\u00a0kWh`;
 }
 
 /** A ratio 0–1 as whole percent. */

@@ -1,1 +1,3 @@
 export * from './power.js';
+export * from './unbalance.js';
+export * from './estimate.js';

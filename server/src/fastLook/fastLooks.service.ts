@@ -65,7 +65,8 @@ export class FastLooksService implements OnModuleDestroy {
         trouble: true,
       },
     });
-    const running = [...this.running.values()].find((r) => r.look.nodeId === nodeId)?.look ?? null;
+    const look = [...this.running.values()].find((r) => r.look.nodeId === nodeId)?.look ?? null;
+    const running = look && { ...look, traces: shownLive(look.traces) };
     return { running, kept: kept.map(({ traces: _, ...rest }) => rest) };
   }
 
@@ -126,7 +127,7 @@ export class FastLooksService implements OnModuleDestroy {
         trace.v.push(
           value === null
             ? null
-            : this.lines.correct(trace.pointId, startedAt, value, (id) => raw.get(id) ?? null),
+            : rounded(this.lines.correct(trace.pointId, startedAt, value, (id) => raw.get(id) ?? null)),
         );
       }
     };
@@ -178,4 +179,13 @@ export class FastLooksService implements OnModuleDestroy {
     const measured = powerPointsOf(own)[0] ?? own.find((p) => p.definition.quantity === 'current');
     return measured ? own.filter((p) => p.deviceId === measured.deviceId) : [];
   }
+}
+
+/** As much as can be read off; a look of a minute is sent many times. */
+const rounded = (value: number): number => Number(value.toPrecision(5));
+
+/** What is drawn while it runs: currents, or powers where there are none. */
+function shownLive(traces: FastLookTrace[]): FastLookTrace[] {
+  const currents = traces.filter((t) => t.quantity === 'current');
+  return currents.length > 0 ? currents : traces.filter((t) => t.quantity === 'active-power');
 }

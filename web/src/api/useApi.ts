@@ -12,6 +12,9 @@ import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
+import type { FastLook, FastLooksSeen } from '@loka/contract/fastLook';
+import type { Happening } from '@loka/contract/happenings';
+import type { RunningSeen, RunningTotal } from '@loka/contract/totals';
 import type { HealthReport } from '@loka/contract/health';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { InstantBalance, PeriodBalance } from '@loka/contract/balance';
@@ -70,8 +73,39 @@ export const useCalibrations = (pointId: number | null) =>
   useApi<Calibration[]>(pointId === null ? null : `/calibrations?point=${pointId}`);
 export const useEnergy = (from: number, to: number) =>
   useApi<NodeEnergy[]>(`/energy?${span(from, to)}`, { refreshInterval: 15_000, keepPreviousData: true });
-export const useEnergyCalendar = (from: number, to: number, step: CalendarStep) =>
-  useApi<EnergyCalendar>(`/energy/calendar?${span(from, to)}&step=${step}`, { keepPreviousData: true });
+/** Energy of one place. */
+export const useEnergyOf = (node: number, from: number, to: number) =>
+  useApi<NodeEnergy[]>(to > from ? `/energy?${span(from, to)}&node=${node}` : null, {
+    refreshInterval: 15_000,
+    keepPreviousData: true,
+  });
+/** Energy by parts of the calendar, of one place or of all. */
+export const useEnergyCalendar = (from: number, to: number, step: CalendarStep, node?: number) =>
+  useApi<EnergyCalendar>(
+    to > from
+      ? `/energy/calendar?${span(from, to)}&step=${step}${node === undefined ? '' : `&node=${node}`}`
+      : null,
+    { keepPreviousData: true, refreshInterval: 60_000 },
+  );
+/** What happened at a place. */
+export const useHappenings = (node: number, from: number, to: number) =>
+  useApi<Happening[]>(`/happenings?node=${node}&${span(from, to)}`, {
+    keepPreviousData: true,
+    refreshInterval: 60_000,
+  });
+export const useTotals = (node: number) =>
+  useApi<RunningTotal[]>(`/totals?node=${node}`, { refreshInterval: 60_000 });
+export const useRunning = (node: number, from: number, to: number) =>
+  useApi<{ running: RunningSeen | null }>(
+    to > from ? `/totals/running?node=${node}&${span(from, to)}` : null,
+    { keepPreviousData: true, refreshInterval: 60_000 },
+  );
+/** Fast looks at a place; while one is under way, followed closely. */
+export const useFastLooks = (node: number) =>
+  useApi<FastLooksSeen>(`/fast-looks?node=${node}`, {
+    refreshInterval: (seen) => (seen?.running ? 500 : 0),
+  });
+export const useFastLook = (id: number | null) => useApi<FastLook>(id === null ? null : `/fast-looks/${id}`);
 /** Sources and uses over a period, and in the minute around an instant. */
 export const useBalance = (from: number, to: number, step: CalendarStep) =>
   useApi<PeriodBalance>(to > from ? `/balance?${span(from, to)}&step=${step}` : null, {

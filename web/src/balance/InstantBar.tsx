@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { useNow } from '../api/clock.js';
 import { useSeries } from '../api/useApi.js';
+import { TREND_LEFT as LEFT, TREND_RIGHT as RIGHT } from '../charts/lane.js';
 import { trendOption } from '../charts/trend.js';
 import { tooltipBox } from '../charts/tooltip.js';
 import { usePeriod } from '../shared/period.js';
@@ -12,9 +13,6 @@ import styles from './InstantBar.module.css';
 
 const Chart = lazy(() => import('../charts/Chart.js'));
 const MINUTE = 60_000;
-/** Where the drawing of the trend begins and ends, px from the sides. */
-const LEFT = 62;
-const RIGHT = 12;
 
 /** The power of the bar over the period, along which an instant is chosen; Live goes back to now. */
 export function InstantBar({

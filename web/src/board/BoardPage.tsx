@@ -1,12 +1,12 @@
 import { useState } from 'react';
 import { useInstallation, usePoints } from '../api/useApi.js';
-import CircuitPage from '../circuit/CircuitPage.js';
+import PlacePage from '../place/PlacePage.js';
 import { FirstMeter } from '../devices/FirstMeter.js';
 import { FailedState, LoadingState } from '../shared/states.js';
 import { useSelection } from '../shared/nodes.js';
 import { BoardSchedule } from './BoardSchedule.js';
 
-/** The Board: the schedule of the selected board, or the page of the selected circuit. */
+/** The Board: the schedule of the whole site, or the page of the place that is selected. */
 export default function BoardPage() {
   const { data: nodes, error, mutate } = useInstallation();
   const { data: points } = usePoints();
@@ -18,7 +18,6 @@ export default function BoardPage() {
   const node = nodes.find((n) => n.id === at);
   if (supply && points.length === 0 && !skipped)
     return <FirstMeter supply={supply} onSkip={() => setSkipped(true)} />;
-  if (node && (node.kind === 'circuit' || node.kind === 'load'))
-    return <CircuitPage key={node.id} node={node} nodes={nodes} points={points} />;
-  return <BoardSchedule nodes={nodes} subject={node ?? supply ?? null} />;
+  if (node) return <PlacePage key={node.id} node={node} nodes={nodes} points={points} />;
+  return <BoardSchedule nodes={nodes} subject={supply ?? null} />;
 }

@@ -121,7 +121,7 @@ function RatingBar({
       title={rated && amperes !== null ? `${amperes.toFixed(1)} A of ${rated} A` : undefined}
     >
       <span
-        style={{ width: `${Math.min(1.04, share) * 96}%` }}
+        style={{ width: `${Math.min(1.04, Math.max(0, share)) * 96}%` }}
         data-level={share > 1 ? 'danger' : share > 0.8 ? 'warn' : 'ok'}
       />
     </span>

@@ -33,6 +33,7 @@ export default function Chart({
   height,
   label,
   onBrush,
+  onPan,
   onPart,
 }: {
   option: EChartsCoreOption;
@@ -40,6 +41,8 @@ export default function Chart({
   label: string;
   /** Called with the stretch of a time axis that was drawn over with the pointer, UTC ms. */
   onBrush?: (span: { start: number; end: number }) => void;
+  /** Called with how far a time axis was drawn along with Shift held, ms. */
+  onPan?: (ms: number) => void;
   /** Called with the part of a category axis that was clicked twice. */
   onPart?: (index: number) => void;
 }) {
@@ -59,15 +62,19 @@ export default function Chart({
   useEffect(() => {
     chart.current?.setOption(option, { replaceMerge: ['series', 'yAxis'] });
   }, [option]);
-  const [drawn, setDrawn] = useState<{ from: number; to: number } | null>(null);
+  const [drawn, setDrawn] = useState<{ from: number; to: number; pan: boolean } | null>(null);
   const at = (event: PointerEvent): number =>
     event.clientX - (box.current as HTMLDivElement).getBoundingClientRect().left;
   const end = () => {
     if (drawn && onBrush && Math.abs(drawn.to - drawn.from) > LEAST_DRAWN) {
       const [a, b] = [drawn.from, drawn.to]
-        .sort((x, y) => x - y)
+        .sort((x, y) => (drawn.pan ? 0 : x - y))
         .map((x) => chart.current?.convertFromPixel({ xAxisIndex: 0 }, x) as unknown as number);
-      if (Number.isFinite(a) && Number.isFinite(b)) onBrush({ start: a as number, end: b as number });
+      if (Number.isFinite(a) && Number.isFinite(b)) {
+        const [start, end] = [a as number, b as number];
+        if (drawn.pan) onPan?.(start - end);
+        else onBrush({ start, end });
+      }
     }
     setDrawn(null);
   };
@@ -85,7 +92,7 @@ export default function Chart({
       onPointerDown={(e) => {
         if (!onBrush || e.button !== 0) return;
         e.currentTarget.setPointerCapture(e.pointerId);
-        setDrawn({ from: at(e), to: at(e) });
+        setDrawn({ from: at(e), to: at(e), pan: e.shiftKey && onPan !== undefined });
       }}
       onPointerMove={(e) => {
         const to = at(e);
@@ -96,7 +103,7 @@ export default function Chart({
       onDoubleClick={onPart ? part : undefined}
     >
       <div ref={box} role="img" aria-label={label} style={{ height, width: '100%' }} />
-      {drawn && Math.abs(drawn.to - drawn.from) > LEAST_DRAWN && (
+      {drawn && !drawn.pan && Math.abs(drawn.to - drawn.from) > LEAST_DRAWN && (
         <span
           className={styles.drawn}
           style={{ left: Math.min(drawn.from, drawn.to), width: Math.abs(drawn.to - drawn.from) }}

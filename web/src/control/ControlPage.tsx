@@ -34,6 +34,8 @@ export default function ControlPage() {
   const subject = at === null ? null : new Set(below(nodes, at).map((n) => n.id));
   const subjectName = nodes.find((n) => n.id === at)?.name;
   const shown = switches.filter((s) => subject === null || subject.has(s.nodeId));
+  const ids = new Set(shown.map((s) => s.id));
+  const ruled = rules.filter((r) => subject === null || ids.has(r.switchId));
   return (
     <div className={styles.page}>
       <section aria-label="Switches">
@@ -73,14 +75,14 @@ export default function ControlPage() {
             Add a cut-off
           </Button>
         </div>
-        {rules.length === 0 ? (
+        {ruled.length === 0 ? (
           <EmptyState title="No cut-off yet">
             A cut-off opens a switch when a reading stays above a limit, and keeps it open until somebody has
             looked at the load.
           </EmptyState>
         ) : (
           <PlainTable head={['Opens', 'When', 'Stays above#', 'For#', 'Ignores after closing#', 'Now', '']}>
-            {rules.map((rule) => {
+            {ruled.map((rule) => {
               const point = points.find((p) => p.id === rule.pointId);
               const unit = point ? quantityInfo(point.definition.quantity).unit : '';
               const limit = printNumber(rule.limit, unit);
@@ -103,7 +105,7 @@ export default function ControlPage() {
           </PlainTable>
         )}
       </section>
-      <OperationsTable />
+      <OperationsTable only={subject === null ? null : ids} />
       {open?.form === 'switch' && (
         <SwitchForm {...(open.entity ? { entity: open.entity } : {})} at={at} onClose={() => setOpen(null)} />
       )}

@@ -12,9 +12,10 @@ const OUTCOME: Record<SwitchOperation['outcome'], { words: string; level: string
   failed: { words: 'failed', level: 'danger' },
 };
 
-/** Every operation of a switch: when, what, why, by whom, and how it ended. */
-export function OperationsTable() {
-  const { data = [] } = useOperations();
+/** Every operation of a switch: when, what, why, by whom, and how it ended. @param only of these switches alone */
+export function OperationsTable({ only = null }: { only?: ReadonlySet<number> | null }) {
+  const { data: all = [] } = useOperations();
+  const data = all.filter((o) => only === null || only.has(o.switchId));
   const { zone } = usePeriod();
   return (
     <section aria-label="Operations">

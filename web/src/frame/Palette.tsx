@@ -18,6 +18,7 @@ const KEYS: [string, string][] = [
   ['Ctrl K', 'Actions'],
   ['[ ]', 'One period back, one forward'],
   ['Esc', 'Close a dialog, or back out of a stretch of a chart'],
+  ['Drag', 'Into a stretch of a chart; with Shift along it'],
   ['?', 'This list'],
 ];
 

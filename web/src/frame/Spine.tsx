@@ -170,7 +170,7 @@ export function LoadMark({ node }: { node: InstallationNode }) {
   return (
     <span className={styles.load} aria-hidden>
       <span
-        style={{ width: `${Math.min(1, share) * 100}%` }}
+        style={{ width: `${Math.min(1, Math.max(0, share)) * 100}%` }}
         data-level={share > 1 ? 'danger' : share > 0.8 ? 'warn' : 'ok'}
       />
     </span>

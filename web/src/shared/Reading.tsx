@@ -6,7 +6,7 @@ import { nameOfState } from '@loka/core/points';
 import { hexBytes, readRequestBytes, readSpanOf, kindInWords } from '@loka/core/registers';
 import { isFresh, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useReading } from '../api/live.js';
 import { useCalibrations, useInstallation } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
@@ -65,6 +65,48 @@ export function Reading({
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       >
         {anchor && <Origin point={point} />}
+      </Popover>
+    </>
+  );
+}
+
+/** A number made of several readings: a click says where each of them comes from. */
+export function ReadingsOrigin({
+  points,
+  label,
+  children,
+}: {
+  points: readonly Point[];
+  label: string;
+  children: ReactNode;
+}) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <button
+        type="button"
+        className={styles.button}
+        aria-label={label}
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
+        {children}
+      </button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        {anchor && (
+          <>
+            {points.length > 1 && (
+              <p className={styles.sum}>The sum of {points.length} points, each counted once:</p>
+            )}
+            {points.map((point) => (
+              <Origin key={point.id} point={point} />
+            ))}
+          </>
+        )}
       </Popover>
     </>
   );

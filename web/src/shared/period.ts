@@ -75,6 +75,8 @@ export interface PeriodChosen {
   setBeside: (how: Beside | null) => void;
   /** Goes into a stretch of it; {@link out} comes back. */
   into: (span: TimeSpan) => void;
+  /** The same length somewhat earlier or later, ms; what is gone into stays gone into. */
+  pan: (ms: number) => void;
   /** Back to where one went in from; null when one has not. */
   out: (() => void) | null;
 }
@@ -128,6 +130,14 @@ export function usePeriod(): PeriodChosen {
     into: ({ start, end }) => {
       if (end - start >= SHORTEST)
         go(textOfSpan(zone, { start: Math.round(start), end: Math.round(end) }), [...ways, name]);
+    },
+    pan: (ms) => {
+      const { start, end } = period.span;
+      const by = Math.round(Math.min(ms, Math.max(0, now - end)));
+      go(
+        textOfSpan(zone, { start: Math.round(start) + by, end: Math.round(end) + by }),
+        ways.length > 0 ? ways : [name],
+      );
     },
     out: back === undefined ? null : () => go(back, ways.slice(0, -1)),
   };

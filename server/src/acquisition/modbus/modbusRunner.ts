@@ -21,6 +21,8 @@ interface FastLook {
   polls: readonly Poll[];
   /** Which of them comes next. */
   next: number;
+  /** When it is asked next, of the monotonic clock. */
+  due: number;
   /** Of the monotonic clock. */
   until: number;
   signal: AbortSignal;
@@ -34,6 +36,8 @@ interface Task {
 }
 
 const LONGEST_BACKOFF = 15_000;
+/** A device that answers at once is still asked no more often than this, ms: a hundred times a second shows any start. */
+const FASTEST = 10;
 /** From this many lone time-outs on, it is the request to which a device gives no answer. */
 const LONE_TIMEOUTS = 3;
 
@@ -160,9 +164,14 @@ export class ModbusRunner implements Runner {
   ): Promise<void> {
     return new Promise((resolve, reject) => {
       const polls = new Polls(points, this.link.maxWords).all;
-      this.fast = { polls, next: 0, until, signal, take, resolve, reject };
+      this.fast = { polls, next: 0, due: 0, until, signal, take, resolve, reject };
       this.wake?.();
     });
+  }
+
+  /** Until it is asked again, ms; a round that has begun goes on. */
+  private fastWait({ next, polls, due, signal }: FastLook): number {
+    return signal.aborted || polls.length === 0 || next % polls.length !== 0 ? 0 : due - performance.now();
   }
 
   private async fastPoll(look: FastLook): Promise<void> {
@@ -172,6 +181,8 @@ export class ModbusRunner implements Runner {
       return look.resolve();
     }
     const asked = performance.now();
+    // All requests of a round go together.
+    if (look.next % look.polls.length === 1 % look.polls.length) look.due = asked + FASTEST;
     try {
       const words = await this.connection.read(poll.unit, poll.request);
       const answered = performance.now();
@@ -194,8 +205,8 @@ export class ModbusRunner implements Runner {
       const poll = this.nextPoll();
       const wait = poll ? this.whenDue(poll) - performance.now() : 60_000;
       if (poll && wait <= 0) await this.pollSafely(poll);
-      else if (this.fast) await this.fastPoll(this.fast);
-      else await this.sleep(Math.min(wait, 60_000));
+      else if (this.fast && this.fastWait(this.fast) <= 0) await this.fastPoll(this.fast);
+      else await this.sleep(Math.min(wait, this.fast ? this.fastWait(this.fast) : 60_000));
     }
     for (const task of this.tasks.splice(0)) await task.run();
     this.fast?.resolve();

@@ -2,7 +2,7 @@ import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock } from '@loka/core/time';
 import { useFittings } from '../api/useApi.js';
 import { usePeriod } from '../shared/period.js';
-import styles from './CircuitPage.module.css';
+import styles from './PlacePage.module.css';
 
 const SHOWN = 4;
 

@@ -4,7 +4,7 @@ import { stepOf } from '@loka/core/definitions';
 import { expectedError, reachOf, type Sensing } from '@loka/core/sensing';
 import { useLargest } from '../api/live.js';
 import { Measured } from '../shared/Measured.js';
-import styles from './CircuitPage.module.css';
+import styles from './PlacePage.module.css';
 
 /** What follows from a transducer on this circuit: how far it reaches, at both ends, and how exact it is at the load now. */
 export function SensingFigures({

@@ -1,8 +1,10 @@
 import { isReadable } from '@loka/core/points';
+import { useSearchParams } from 'react-router';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Series } from '@loka/contract/readings';
-import { QUANTITIES } from '@loka/core/quantities';
+import { printNumber } from '@loka/core/formats';
+import { QUANTITIES, quantityInfo } from '@loka/core/quantities';
 import { siteClock } from '@loka/core/time';
 import { holdOf } from '@loka/core/series';
 import { useEffect, useMemo, useState } from 'react';
@@ -12,11 +14,13 @@ import Chart from '../charts/Chart.js';
 import { withLive, type LiveValue } from '../charts/liveTail.js';
 import { trendOption, type Trended } from '../charts/trend.js';
 import { tooltipBox } from '../charts/tooltip.js';
-import { nearestPoint, pointTitle, unitOf } from '../shared/nodes.js';
+import { Figures } from '../shared/Figures.js';
+import { meteredParts, nearestPoint, pointTitle, unitOf } from '../shared/nodes.js';
 import { labelsOf } from '../shared/pointLabels.js';
 import { usePeriod } from '../shared/period.js';
 import { FailedState } from '../shared/states.js';
 import { useSheet } from '../theme/useSheet.js';
+import { HappeningsLane } from './HappeningsLane.js';
 import styles from './TrendPanel.module.css';
 
 const WIDTH = 900;
@@ -34,13 +38,21 @@ export default function TrendPanel({
   /** What was read here before by devices that were taken off. */
   former: FormerPoint[];
 }) {
-  const { span, zone, words, into } = usePeriod();
-  const choices = useMemo(
-    () => [...choicesOf(node, nodes, points), ...former],
-    [node, nodes, points, former],
+  const { span, zone, words, into, pan, beside } = usePeriod();
+  const [search, setSearch] = useSearchParams();
+  const asked = search.get('q');
+  const chosen = useMemo(
+    () => (asked === null ? null : asked.split(',').map(Number).filter(Boolean)),
+    [asked],
   );
-  const [chosen, setChosen] = useState<number[] | null>(null);
-  const ids = (chosen ?? node.powerPointIds).filter((id) => choices.some((p) => p.id === id));
+  const choices = useMemo(() => {
+    const own = [...choicesOf(node, nodes, points), ...former];
+    const others = (chosen ?? shownFirst(node, nodes)).flatMap((id) =>
+      own.some((p) => p.id === id) ? [] : (points.find((p) => p.id === id) ?? []),
+    );
+    return [...own, ...others];
+  }, [node, nodes, points, former, chosen]);
+  const ids = (chosen ?? shownFirst(node, nodes)).filter((id) => choices.some((p) => p.id === id));
   const { data, error, mutate } = useSeries(ids, span.start, span.end, { width: WIDTH }, TAKE_OVER);
   const shown = useMemo(
     () => choices.filter((p) => ids.includes(p.id)),
@@ -48,10 +60,17 @@ export default function TrendPanel({
     [choices, ids.join(',')],
   );
   const series = useLiveSeries(data, shown, span.end);
+  const { data: then } = useSeries(beside ? ids : [], beside?.span.start ?? 0, beside?.span.end ?? 0, {
+    width: WIDTH,
+  });
+  const besideSeries = useMemo(
+    () => (beside ? (then ?? []).map((s) => ({ ...s, t: s.t.map(beside.alongside) })) : []),
+    [then, beside],
+  );
   const { sheet, series: colours } = useSheet();
   const option = useMemo(
-    () => trendOption(series, shown.map(trended), span, zone, sheet, colours, tooltipBox),
-    [series, shown, span, zone, sheet, colours],
+    () => trendOption(series, shown.map(trended), span, zone, sheet, colours, tooltipBox, besideSeries),
+    [series, shown, span, zone, sheet, colours, besideSeries],
   );
   const labels = labelsOf(choices);
   const chip = (point: Point, label: string) => {
@@ -72,15 +91,37 @@ export default function TrendPanel({
       </button>
     );
   };
-  const toggle = (id: number) => setChosen(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
+  const choose = (next: number[]) =>
+    setSearch(
+      (before) => {
+        before.set('q', next.join(','));
+        return before;
+      },
+      { replace: true },
+    );
+  const toggle = (id: number) => choose(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
+  const elsewhere = points.filter((p) => !choices.some((c) => c.id === p.id) && isTrended(p));
   return (
     <section className={styles.trend} aria-label="Trend">
       <div className={styles.chips} role="group" aria-label="Quantities">
         {choices.map((point, i) =>
           isFormer(point)
             ? null
-            : chip(point, `${labels[i]}${point.nodeId !== node.id ? `, ${point.deviceName}` : ''}`),
+            : chip(point, `${labels[i]}${point.nodeId !== node.id ? `, ${placeOf(nodes, point)}` : ''}`),
         )}
+        <select
+          className={styles.more}
+          value=""
+          aria-label="Add a quantity of another place"
+          onChange={(e) => choose([...ids, Number(e.target.value)])}
+        >
+          <option value="">of another place …</option>
+          {elsewhere.map((p) => (
+            <option key={p.id} value={p.id}>
+              {placeOf(nodes, p)}: {p.definition.name}
+            </option>
+          ))}
+        </select>
       </div>
       {byDevice(former).map(([first, ...more]) => (
         <details
@@ -104,8 +145,18 @@ export default function TrendPanel({
         <Chart
           option={option}
           onBrush={into}
+          onPan={pan}
           height={Math.max(260, 120 + 120 * new Set(shown.map(unitOf)).size)}
           label={`${shown.map(pointTitle).join('; ')}: ${words}`}
+        />
+      )}
+      {beside && ids.length > 0 && <p className={styles.beside}>Dashed: {beside.words}</p>}
+      <HappeningsLane node={node} />
+      {series.length > 0 && (
+        <Figures
+          caption={`Trend, ${words}`}
+          head={['Time', ...shown.flatMap((p) => [`${p.definition.name}, mean#`, 'least#', 'most#'])]}
+          rows={figureRows(series, shown, zone)}
         />
       )}
       {series.length > 0 && series.every((s) => s.t.length === 0) && (
@@ -113,6 +164,53 @@ export default function TrendPanel({
       )}
     </section>
   );
+}
+
+/** What is drawn until somebody chooses: its power, or of a board without a meter that of what hangs on it. */
+function shownFirst(node: InstallationNode, nodes: InstallationNode[]): number[] {
+  if (node.powerPointIds.length > 0) return node.powerPointIds;
+  if (node.kind === 'board' || node.kind === 'supply')
+    return meteredParts(nodes, node.id)
+      .flatMap((p) => p.powerPointIds)
+      .slice(0, MOST_FIRST);
+  return node.currentPointIds;
+}
+
+/** So many lines can be told apart. */
+const MOST_FIRST = 8;
+
+const placeOf = (nodes: readonly InstallationNode[], point: Point): string =>
+  nodes.find((n) => n.id === point.nodeId)?.name ?? point.deviceName;
+
+const isTrended = ({ definition }: Point): boolean =>
+  isReadable(definition) &&
+  quantityInfo(definition.quantity).kind === 'instant' &&
+  definition.quantity !== 'other';
+
+/** At most so many lines of figures: more nobody reads. */
+const MOST_ROWS = 400;
+
+function figureRows(series: readonly Series[], shown: readonly Point[], zone: string): string[][] {
+  const times = [...new Set(series.flatMap((s) => s.t))].sort((a, b) => a - b);
+  const every = Math.ceil(times.length / MOST_ROWS);
+  const columns = shown.map((p) => {
+    const s = series.find((one) => one.pointId === p.id);
+    return { unit: unitOf(p), s, at: new Map(s?.t.map((t, i) => [t, i])) };
+  });
+  const text = (v: number | null | undefined, unit: string) => {
+    if (v == null) return '–';
+    const { digits, unit: printed } = printNumber(v, unit);
+    return `${digits} ${printed}`.trim();
+  };
+  return times
+    .filter((_, i) => i % every === 0)
+    .map((t) => [
+      siteClock(zone, t, 'd LLL HH:mm:ss'),
+      ...columns.flatMap(({ s, at, unit }) => {
+        const i = at.get(t) ?? -1;
+        return [s?.mean[i], s?.min[i], s?.max[i]].map((v) => text(v, unit));
+      }),
+    ]);
 }
 
 const isFormer = (point: Point): point is FormerPoint => 'removedAt' in point;

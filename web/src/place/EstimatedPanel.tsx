@@ -1,0 +1,96 @@
+import type { InstallationNode } from '@loka/contract/installation';
+import type { Point } from '@loka/contract/points';
+import { printNumber } from '@loka/core/formats';
+import { estimatePower } from '@loka/core/power';
+import Button from '@mui/material/Button';
+import { mutate } from 'swr';
+import { api } from '../api/client.js';
+import { useReadings } from '../api/live.js';
+import { useSite } from '../api/useApi.js';
+import { Measured } from '../shared/Measured.js';
+import { nearestPoint } from '../shared/nodes.js';
+import { useNotices } from '../shared/notices.js';
+
+/** The power of a way of which only currents are measured: by the nearest voltage, with what follows from what is not known. */
+export function EstimatedPanel({
+  node,
+  nodes,
+  points,
+}: {
+  node: InstallationNode;
+  nodes: InstallationNode[];
+  points: Point[];
+}) {
+  const site = useSite().data?.site ?? null;
+  const { attempt, say } = useNotices();
+  const currents = node.currentPointIds.flatMap((id) => points.find((p) => p.id === id) ?? []);
+  const lines = node.phases.split(' ');
+  const voltages = currents.map((c) =>
+    nearestPoint(nodes, points, { ...node, phases: c.phase ?? lines[0] ?? 'L1' }, 'voltage'),
+  );
+  const amperes = useReadings(currents.map((p) => p.id));
+  const volts = useReadings(voltages.map((p) => p?.id ?? -1));
+  if (node.powerPointIds.length > 0 || currents.length === 0 || !site) return null;
+  const known = amperes.every((r) => r?.v != null);
+  const powerFactor = node.powerFactor ?? null;
+  const estimate = known
+    ? estimatePower(
+        amperes.map((r, i) => ({ amperes: r?.v as number, volts: volts[i]?.v ?? null })),
+        { nominal: site.nominalVoltage, powerFactor, system: site.supplySystem },
+      )
+    : null;
+  const compute = () =>
+    void attempt(async () => {
+      const inputs = currents.flatMap((c, i) => {
+        const voltage = voltages[i];
+        return [
+          { name: `current${i + 1}`, pointId: c.id },
+          ...(voltage ? [{ name: `voltage${i + 1}`, pointId: voltage.id }] : []),
+        ];
+      });
+      const sum = currents
+        .map((_, i) => `current${i + 1} * ${voltages[i] ? `voltage${i + 1}` : 'nominal'}`)
+        .join(' + ');
+      const made = await api<{ id: number }>('/virtual-meters', 'POST', {
+        name: `${node.name} power`.slice(0, 60),
+        formula: `(${sum}) * ${powerFactor ?? 0.9}`,
+        inputs,
+        quantity: 'active-power',
+        phase: lines.length > 1 ? 'total' : (lines[0] ?? null),
+        nodeId: node.id,
+      });
+      await mutate(() => true);
+      say('Its power is computed from now on, and from what was recorded.', () =>
+        api(`/virtual-meters/${made.id}`, 'DELETE'),
+      );
+    });
+  const words = (watts: number) => {
+    const { digits, unit } = printNumber(watts, 'W');
+    return `${digits} ${unit}`;
+  };
+  return (
+    <section aria-label="Estimated power">
+      <h2>About this power</h2>
+      {estimate ? (
+        <>
+          <p>
+            <Measured value={estimate.watts} unit="W" />{' '}
+            <span className="warn">
+              {words(estimate.low)} to {words(estimate.high)}
+            </span>
+          </p>
+          <p className="muted">
+            From its current{' '}
+            {voltages.some(Boolean) ? `and the voltage of ${voltages.find(Boolean)?.deviceName}` : ''};
+            assumed: {estimate.assumed.join(' and ')}.
+          </p>
+          <Button variant="outlined" onClick={compute}>
+            Compute it from now on
+          </Button>
+        </>
+      ) : (
+        <p className="muted">Its current has no reading now.</p>
+      )}
+    </section>
+  );
+}
