@@ -67,6 +67,13 @@ export class SiteInput extends Versioned {
   carbon: number | null = null;
 }
 
+/** When the site got another time zone. */
+export interface ZoneChange {
+  at: number;
+  zoneBefore: string;
+  zoneAfter: string;
+}
+
 export interface Site extends SiteInput {
   version: number;
   id: number;

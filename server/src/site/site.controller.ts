@@ -1,4 +1,4 @@
-import { SiteInput, type Site } from '@loka/contract/site';
+import { SiteInput, type Site, type ZoneChange } from '@loka/contract/site';
 import { Body, Controller, Get, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { SiteService } from './site.service.js';
@@ -10,8 +10,9 @@ export class SiteController {
 
   /** The site; `site` is null while there is none. */
   @Get()
-  async get(): Promise<{ site: Site | null }> {
-    return { site: await this.sites.get() };
+  async get(): Promise<{ site: Site | null; zoneChanges: ZoneChange[] }> {
+    const [site, zoneChanges] = await Promise.all([this.sites.get(), this.sites.zoneChanges()]);
+    return { site, zoneChanges };
   }
 
   @Put()

@@ -8,6 +8,7 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { changeVersioned } from '../book/versioned.js';
 import { invalidField, Problem } from '../problem/errors.js';
 import { SiteEntity } from './site.entity.js';
+import { ZoneChangeEntity } from './zoneChange.entity.js';
 
 /** The one site that this Loka keeps; null until the first question has been answered. */
 @Injectable()
@@ -33,12 +34,23 @@ export class SiteService {
     const before = await this.get();
     this.checkLines(input.supplySystem);
     const site = before
-      ? await this.sites.manager.transaction((tables) =>
-          changeVersioned(tables, SiteEntity, { id: before.id }, input, { what: 'site' }),
-        )
+      ? await this.sites.manager.transaction(async (tables) => {
+          const changed = await changeVersioned(tables, SiteEntity, { id: before.id }, input, {
+            what: 'site',
+          });
+          const [zoneBefore, zoneAfter] = [before.timeZone, changed.timeZone];
+          if (zoneBefore !== zoneAfter)
+            await tables.insert(ZoneChangeEntity, { at: Date.now(), zoneBefore, zoneAfter });
+          return changed;
+        })
       : await this.sites.save({ ...input, version: 1 });
     this.changes.say('site');
     return site;
+  }
+
+  /** When the site got another time zone, in order. */
+  zoneChanges(): Promise<ZoneChangeEntity[]> {
+    return this.sites.manager.find(ZoneChangeEntity, { order: { at: 'ASC' } });
   }
 
   /** A supply loses no line on which something hangs. */

@@ -23,7 +23,7 @@ import type { TopicsSeen } from '@loka/contract/messages';
 import type { MapVersion, RegisterMap } from '@loka/contract/registers';
 import type { Search } from '@loka/contract/search';
 import type { SensingVersion } from '@loka/contract/sensing';
-import type { Site } from '@loka/contract/site';
+import type { Site, ZoneChange } from '@loka/contract/site';
 import type { StepTest, Verification } from '@loka/contract/verify';
 import type { VirtualMeter } from '@loka/contract/virtual';
 import type { CalendarStep } from '@loka/core/time';
@@ -36,7 +36,7 @@ const useApi = <T>(path: string | null, options?: SWRConfiguration<T>) =>
 const span = (from: number, to: number): string => `from=${Math.round(from)}&to=${Math.round(to)}`;
 
 // One hook a list; they are asked again when the live stream says that the list has changed.
-export const useSite = () => useApi<{ site: Site | null }>('/site');
+export const useSite = () => useApi<{ site: Site | null; zoneChanges: ZoneChange[] }>('/site');
 export const useInstallation = () => useApi<InstallationNode[]>('/installation', { refreshInterval: 10_000 });
 export const useLinks = () => useApi<Link[]>('/links', { refreshInterval: 10_000 });
 export const useDevices = () => useApi<Device[]>('/devices', { refreshInterval: 10_000 });

@@ -10,6 +10,7 @@ import { LeaveGuard } from './LeaveGuard.js';
 import { JobStrip } from './JobStrip.js';
 import { Palette } from './Palette.js';
 import { Spine } from './Spine.js';
+import { ZoneNote } from './ZoneNote.js';
 import { WorkAreas } from './WorkAreas.js';
 import styles from './Frame.module.css';
 
@@ -49,6 +50,7 @@ export function Frame() {
             The connection to Loka is lost; it is being made again. What is shown is as it was.
           </p>
         )}
+        <ZoneNote />
         <JobStrip />
         <main id="work" className={styles.work} tabIndex={-1}>
           <Suspense fallback={<LoadingState />}>

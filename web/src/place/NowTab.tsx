@@ -16,6 +16,7 @@ import { LoadingState } from '../shared/states.js';
 import { EstimatedPanel } from './EstimatedPanel.js';
 import { LoadsRemainder } from './LoadsRemainder.js';
 import { NowPanel } from './NowPanel.js';
+import { PartsPanel } from './PartsPanel.js';
 import { PhasesPanel } from './PhasesPanel.js';
 import styles from './PlacePage.module.css';
 
@@ -61,6 +62,7 @@ export function NowTab({
           points={points}
           lineByLine={node.kind === 'supply' || node.kind === 'board'}
         />
+        <PartsPanel node={node} nodes={nodes} />
         <EnergyBrief node={node} />
         {switching && <SwitchPanel entity={switching} />}
         {(node.kind === 'circuit' || node.kind === 'load') && (
