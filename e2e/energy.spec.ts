@@ -4,18 +4,23 @@ import { SAMPLE_URL } from './story.js';
 // On the sample site with its history: where energy comes from, exchanged meters, and what sits before a meter.
 test.use({ baseURL: SAMPLE_URL });
 
-const open = async (page: Page, name: RegExp) => {
+const open = async (page: Page, name: RegExp, part?: string) => {
   await page.goto('/board');
   await page.getByRole('complementary', { name: 'Installation' }).getByRole('button', { name }).click();
+  if (part)
+    await page
+      .getByRole('navigation', { name: /^Parts of/ })
+      .getByRole('link', { name: part })
+      .click();
 };
-const energy = (page: Page) => page.getByRole('region', { name: 'Energy' });
+const energy = (page: Page) => page.getByRole('region', { name: 'Energy', exact: true });
 
 test('energy says where it comes from, and what the other source says of it', async ({ page }) => {
-  await open(page, /Deck oven/);
+  await open(page, /Deck oven/, 'Energy');
   await expect(energy(page)).toContainText(
     /Counted by its meter; for yesterday its power says (the same|[\d.]+ % (more|less))/,
   );
-  await open(page, /PV and battery inverter/);
+  await open(page, /PV and battery inverter/, 'Energy');
   await expect(energy(page)).toContainText('From its power over time.');
   // What flows out stands apart from what flows in.
   await expect(energy(page).getByRole('columnheader', { name: 'out' })).toBeVisible();
@@ -25,7 +30,7 @@ test('energy says where it comes from, and what the other source says of it', as
 test('an exchanged meter is entered with both readings, changes what was counted, and is taken back', async ({
   page,
 }) => {
-  await open(page, /Dishwasher/);
+  await open(page, /Dishwasher/, 'Energy');
   const yesterday = () =>
     energy(page)
       .getByRole('row', { name: /Yesterday/ })
@@ -86,7 +91,11 @@ test('two turns through the clamp from now on halve what is read; taken back it 
     return series?.mean.at(-1) ?? NaN;
   };
   const one = await raw();
-  const panel = page.locator('section').filter({ hasText: 'Transducer' });
+  await page
+    .getByRole('navigation', { name: /^Parts of/ })
+    .getByRole('link', { name: 'Wiring' })
+    .click();
+  const panel = page.locator('section').filter({ has: page.getByRole('heading', { name: 'Transducer' }) });
   await panel.getByRole('button', { name: 'Change…' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Turns through it').fill('0');

@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost)\.spec\.ts$/;
+const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost|fastLook)\.spec\.ts$/;
 
 // scripts/test.mjs starts Loka and the building, and says where they are.
 export default defineConfig({

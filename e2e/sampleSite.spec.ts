@@ -44,13 +44,20 @@ test('a month on the circuit’s page, chosen in the head, is in the URL', async
     .getByRole('complementary', { name: 'Installation' })
     .getByRole('button', { name: /Walk-in cold room/ })
     .click();
-  await page.getByRole('button', { name: /^Today/ }).click();
-  await page.getByRole('menuitem', { name: '30 days' }).click();
+  await page.getByRole('button', { name: /^Period: Today/ }).click();
+  await page.getByRole('dialog', { name: 'Period' }).getByRole('button', { name: 'Last 30 days' }).click();
+  await expect(page).toHaveURL(/period=30-days/);
+  await expect(page.getByRole('img', { name: /Active power 1: Last 30 days/ })).toBeVisible();
+  await page
+    .getByRole('navigation', { name: /^Parts of/ })
+    .getByRole('link', { name: 'Energy' })
+    .click();
   await expect(page).toHaveURL(/period=30-days/);
   await expect(
-    page.getByRole('region', { name: 'Energy' }).getByRole('rowheader', { name: '30 days' }),
+    page
+      .getByRole('region', { name: 'Energy', exact: true })
+      .getByRole('rowheader', { name: 'Last 30 days' }),
   ).toBeVisible();
-  await expect(page.getByRole('img', { name: /Active power 1: 30 days/ })).toBeVisible();
 });
 
 test('a board whose ways do not all have a reading says of how many its sum is, and without which', async ({

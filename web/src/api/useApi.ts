@@ -33,7 +33,9 @@ import { api } from './client.js';
 const useApi = <T>(path: string | null, options?: SWRConfiguration<T>) =>
   useSWR<T, Error>(path, (p: string) => api<T>(p), options);
 
-const span = (from: number, to: number): string => `from=${Math.round(from)}&to=${Math.round(to)}`;
+/** Before 1970 nothing was read; what lies wholly before is asked for as its first millisecond. */
+const span = (from: number, to: number): string =>
+  `from=${Math.max(0, Math.round(from))}&to=${Math.max(1, Math.round(to))}`;
 
 // One hook a list; they are asked again when the live stream says that the list has changed.
 export const useSite = () => useApi<{ site: Site | null; zoneChanges: ZoneChange[] }>('/site');

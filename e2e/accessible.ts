@@ -1,0 +1,19 @@
+import { expect, type Page } from '@playwright/test';
+import axe from 'axe-core';
+
+/** No serious finding of axe-core on what the page shows now (WCAG 2.2 A and AA). */
+export async function expectAccessible(page: Page): Promise<void> {
+  await page.evaluate(axe.source);
+  const found = await page.evaluate(async () => {
+    const { violations } = await (window as unknown as { axe: typeof axe }).axe.run(document, {
+      runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
+    });
+    return violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map(
+        (v) =>
+          `${v.id}: ${v.nodes.map((n) => `${n.target.join(' ')} (${n.failureSummary ?? ''})`).join('; ')}`,
+      );
+  });
+  expect(found).toEqual([]);
+}
