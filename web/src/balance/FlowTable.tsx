@@ -76,8 +76,10 @@ function FlowTableRow({
   const unmetered = strip.kind === 'unmetered';
   const own = strip.kind === 'takes' || strip.kind === 'gives';
   return (
+    // By keyboard and finger a place is opened in the installation beside it; these rows are too low for that.
     <tr
       style={{ height }}
+      onClick={() => own && onOpen(strip.nodeId)}
       data-lit={lit}
       data-heading={kind === 'heading'}
       onPointerEnter={() => light(strip.nodeId)}
@@ -103,10 +105,12 @@ function FlowTableRow({
               </Link>
             )}
           </span>
-        ) : (
+        ) : kind === 'heading' ? (
           <button type="button" className={styles.open} onClick={() => onOpen(strip.nodeId)}>
             {stripName(strip, node)}
           </button>
+        ) : (
+          stripName(strip, node)
         )}
         {note && <span className={strip.contradicts ? styles.wrong : styles.note}> {note}</span>}
       </td>

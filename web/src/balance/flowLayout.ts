@@ -38,7 +38,7 @@ export interface FlowLayout {
 }
 
 export const ROW = 16;
-const HEADING = 21;
+const HEADING = 24;
 const SOURCE = 58;
 const GAP = 3;
 

@@ -127,13 +127,13 @@ function PointLevel({ point, scale, label }: { point: Point; scale: Scale | null
   if (scale === null) return null;
   const value = reading?.v ?? null;
   return (
-    <div className={styles.level}>
+    <dd className={styles.level}>
       <Level
         value={value !== null && point.definition.quantity === 'power-factor' ? Math.abs(value) : value}
         scale={scale}
         label={label}
       />
-    </div>
+    </dd>
   );
 }
 

@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 
 /** A printed schedule that scrolls sideways where it must. A heading that ends in "#" stands over numbers; an empty one over buttons. */
 export function PlainTable({
@@ -10,8 +10,19 @@ export function PlainTable({
   className?: string;
   children: ReactNode;
 }) {
+  const box = useRef<HTMLDivElement>(null);
+  const [scrolls, setScrolls] = useState(false);
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const watcher = new ResizeObserver(() => setScrolls(element.scrollWidth > element.clientWidth));
+    watcher.observe(element);
+    return () => watcher.disconnect();
+  }, []);
   return (
-    <div className="scroll-x">
+    // What scrolls must be reachable with the keyboard.
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
+    <div className="scroll-x" ref={box} tabIndex={scrolls ? 0 : undefined}>
       <table className={`plain ${className}`}>
         <thead>
           <tr>

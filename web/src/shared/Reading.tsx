@@ -6,7 +6,7 @@ import { nameOfState } from '@loka/core/points';
 import { hexBytes, readRequestBytes, readSpanOf, kindInWords } from '@loka/core/registers';
 import { isFresh, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
-import { useState, type ReactNode } from 'react';
+import { useId, useState, type ReactNode } from 'react';
 import { useReading } from '../api/live.js';
 import { useCalibrations, useInstallation } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
@@ -27,6 +27,7 @@ export function Reading({
   className?: string;
 }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const label = useId();
   const reading = useReading(point.id);
   const now = useNow(1000);
   const { unit, kind } = quantityInfo(point.definition.quantity);
@@ -35,11 +36,16 @@ export function Reading({
   const usable = reading !== undefined && reading.v !== null && isUsable(reading.q);
   return (
     <>
+      <span id={label} hidden>
+        Where {point.definition.name} comes from
+      </span>
       <button
         type="button"
+        id={`${label}value`}
         className={`${styles.button} ${className}`}
         onClick={(e) => setAnchor(e.currentTarget)}
-        aria-label={`Where ${point.definition.name} comes from`}
+        // What is read aloud holds what is seen (WCAG 2.5.3).
+        aria-labelledby={`${label} ${label}value`}
       >
         {!reading ? (
           <span className="muted">no reading yet</span>
@@ -81,12 +87,17 @@ export function ReadingsOrigin({
   children: ReactNode;
 }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const id = useId();
   return (
     <>
+      <span id={id} hidden>
+        {label}
+      </span>
       <button
         type="button"
+        id={`${id}value`}
         className={styles.button}
-        aria-label={label}
+        aria-labelledby={`${id} ${id}value`}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         {children}
