@@ -1,10 +1,11 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useInstallation, usePoints } from '../api/useApi.js';
-import PlacePage from '../place/PlacePage.js';
-import { FirstMeter } from '../devices/FirstMeter.js';
 import { FailedState, LoadingState } from '../shared/states.js';
 import { useSelection } from '../shared/nodes.js';
 import { BoardSchedule } from './BoardSchedule.js';
+
+const PlacePage = lazy(() => import('../place/PlacePage.js'));
+const FirstMeter = lazy(() => import('../devices/FirstMeter.js'));
 
 /** The Board: the schedule of the whole site, or the page of the place that is selected. */
 export default function BoardPage() {
@@ -17,7 +18,16 @@ export default function BoardPage() {
   const supply = nodes.find((n) => n.kind === 'supply');
   const node = nodes.find((n) => n.id === at);
   if (supply && points.length === 0 && !skipped)
-    return <FirstMeter supply={supply} onSkip={() => setSkipped(true)} />;
-  if (node) return <PlacePage key={node.id} node={node} nodes={nodes} points={points} />;
+    return (
+      <Suspense fallback={<LoadingState />}>
+        <FirstMeter supply={supply} onSkip={() => setSkipped(true)} />
+      </Suspense>
+    );
+  if (node)
+    return (
+      <Suspense fallback={<LoadingState />}>
+        <PlacePage key={node.id} node={node} nodes={nodes} points={points} />
+      </Suspense>
+    );
   return <BoardSchedule nodes={nodes} subject={supply ?? null} />;
 }

@@ -4,7 +4,6 @@ import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
 import { PlainTable } from '../shared/PlainTable.js';
 import { useEnergy, useSparklines, useSwitches } from '../api/useApi.js';
-import { NodeForm } from '../installation/NodeForm.js';
 import { useNow } from '../api/clock.js';
 import { usePeriod } from '../shared/period.js';
 import { below, childrenOf, meteredBelow, nodeTitle } from '../shared/nodes.js';
@@ -14,6 +13,8 @@ import { ScheduleRow } from './ScheduleRow.js';
 import { ToSeeTo } from './ToSeeTo.js';
 import styles from './BoardSchedule.module.css';
 
+// A form comes when it is asked for: the first page waits for none.
+const NodeForm = lazy(() => import('../installation/NodeForm.js'));
 const DemandDrawing = lazy(() => import('./DemandDrawing.js'));
 const HOUR = 3_600_000;
 
@@ -53,7 +54,11 @@ export function BoardSchedule({
         }
       >
         The schedule lists the ways of a board with what flows in each.
-        {form && <NodeForm kind={form.kind} parent={form.parent} onClose={() => setForm(null)} />}
+        {form && (
+          <Suspense fallback={null}>
+            <NodeForm kind={form.kind} parent={form.parent} onClose={() => setForm(null)} />
+          </Suspense>
+        )}
       </EmptyState>
     );
   return (
@@ -124,13 +129,15 @@ export function BoardSchedule({
         </Suspense>
       )}
       {form && (
-        <NodeForm
-          kind={form.kind}
-          parent={form.parent}
-          {...(form.node ? { node: form.node } : {})}
-          way={nextWay(nodes, form.parent, form.kind)}
-          onClose={() => setForm(null)}
-        />
+        <Suspense fallback={null}>
+          <NodeForm
+            kind={form.kind}
+            parent={form.parent}
+            {...(form.node ? { node: form.node } : {})}
+            way={nextWay(nodes, form.parent, form.kind)}
+            onClose={() => setForm(null)}
+          />
+        </Suspense>
       )}
     </div>
   );

@@ -14,7 +14,7 @@ import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from '../installation/FirstSteps.module.css';
 
 /** The third question of the first-time path: what measures the supply. Once it is answered, a reading moves. */
-export function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSkip: () => void }) {
+export default function FirstMeter({ supply, onSkip }: { supply: InstallationNode; onSkip: () => void }) {
   const { data: maps = [] } = useRegisterMaps();
   const { data: links = [] } = useLinks();
   const [chosen, setChosen] = useState<number | null>(null);

@@ -1,8 +1,7 @@
-import { Suspense, useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Outlet, useLocation } from 'react-router';
 import { useConnection } from '../api/live.js';
 import { useSite } from '../api/useApi.js';
-import { FirstSteps } from '../installation/FirstSteps.js';
 import { FailedState, LoadingState } from '../shared/states.js';
 import { useSelection } from '../shared/nodes.js';
 import { Head } from './Head.js';
@@ -13,6 +12,8 @@ import { Spine } from './Spine.js';
 import { ZoneNote } from './ZoneNote.js';
 import { WorkAreas } from './WorkAreas.js';
 import styles from './Frame.module.css';
+
+const FirstSteps = lazy(() => import('../installation/FirstSteps.js'));
 
 /** The frame of every screen: head, spine, work areas, and the work area in the middle. */
 export function Frame() {
@@ -26,7 +27,9 @@ export function Frame() {
   if (!data.site)
     return (
       <>
-        <FirstSteps />
+        <Suspense fallback={<LoadingState />}>
+          <FirstSteps />
+        </Suspense>
         <LeaveGuard />
       </>
     );

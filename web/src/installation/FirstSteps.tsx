@@ -15,7 +15,7 @@ import styles from './FirstSteps.module.css';
  * The first-time path asks one question at a time: the site, its supply, and then (on the board) its first meter,
  * after which a reading moves.
  */
-export function FirstSteps() {
+export default function FirstSteps() {
   const [site, setSite] = useState<SiteInput | null>(null);
   return (
     <main className={styles.sheet}>

@@ -36,7 +36,7 @@ const phasesInWords = (phases: string): string =>
   phases.split(' ').length === 2 ? `${phases}, two-pole` : phases;
 
 /** Adds a board, a way or a load below a place, or changes one. */
-export function NodeForm({
+export default function NodeForm({
   node,
   parent,
   kind,

@@ -12,7 +12,7 @@ import { useSubmit } from '../shared/useSubmit.js';
 const LOCAL = "yyyy-MM-dd'T'HH:mm:ss";
 
 /** A comment at an instant: put there, changed, or taken off. */
-export function CommentDialog({
+export default function CommentDialog({
   node,
   t,
   happening,

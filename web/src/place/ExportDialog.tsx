@@ -10,7 +10,7 @@ import { serverNow } from '../api/clock.js';
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
 /** Exports the readings of a point in a period as CSV. */
-export function ExportDialog({ points, onClose }: { points: Point[]; onClose: () => void }) {
+export default function ExportDialog({ points, onClose }: { points: Point[]; onClose: () => void }) {
   const { span, zone } = usePeriod();
   const [point, setPoint] = useState(points[0]?.id ?? 0);
   const [from, setFrom] = useState(siteClock(zone, span.start, LOCAL));

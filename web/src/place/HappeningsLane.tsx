@@ -1,13 +1,14 @@
 import type { Happening, HappeningKind } from '@loka/contract/happenings';
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock } from '@loka/core/time';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useHappenings } from '../api/useApi.js';
 import { TREND_LEFT, TREND_RIGHT } from '../charts/lane.js';
 import { usePeriod } from '../shared/period.js';
-import { CommentDialog } from './CommentDialog.js';
 import { HappeningMark, HAPPENING_WORDS } from './HappeningMark.js';
 import styles from './HappeningsLane.module.css';
+
+const CommentDialog = lazy(() => import('./CommentDialog.js'));
 
 /** Rows of the lane: what lasts above, what is of an instant below. */
 const ROWS: Record<HappeningKind, number> = {
@@ -82,13 +83,15 @@ export function HappeningsLane({ node }: { node: InstallationNode }) {
         })}
       </div>
       {editing && (
-        <CommentDialog
-          node={node}
-          t={editing.t}
-          happening={editing.happening}
-          zone={zone}
-          onClose={() => setEditing(null)}
-        />
+        <Suspense fallback={null}>
+          <CommentDialog
+            node={node}
+            t={editing.t}
+            happening={editing.happening}
+            zone={zone}
+            onClose={() => setEditing(null)}
+          />
+        </Suspense>
       )}
     </section>
   );

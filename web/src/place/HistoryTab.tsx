@@ -2,16 +2,17 @@ import type { Happening, HappeningKind } from '@loka/contract/happenings';
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { useHappenings } from '../api/useApi.js';
 import { durationInWords } from '../shared/duration.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { usePeriod } from '../shared/period.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
-import { CommentDialog } from './CommentDialog.js';
 import { HappeningMark, HAPPENING_WORDS } from './HappeningMark.js';
 import styles from './PlacePage.module.css';
+
+const CommentDialog = lazy(() => import('./CommentDialog.js'));
 
 /** All that happened at a place within the period, newest first; each kind can be left out. */
 export default function HistoryTab({ node }: { node: InstallationNode }) {
@@ -79,13 +80,15 @@ export default function HistoryTab({ node }: { node: InstallationNode }) {
         </PlainTable>
       )}
       {editing && (
-        <CommentDialog
-          node={node}
-          t={editing.t}
-          happening={editing.happening}
-          zone={zone}
-          onClose={() => setEditing(null)}
-        />
+        <Suspense fallback={null}>
+          <CommentDialog
+            node={node}
+            t={editing.t}
+            happening={editing.happening}
+            zone={zone}
+            onClose={() => setEditing(null)}
+          />
+        </Suspense>
       )}
     </section>
   );

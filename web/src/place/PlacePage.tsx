@@ -6,16 +6,16 @@ import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { useFormerPoints } from '../api/useApi.js';
 import { BoardSchedule } from '../board/BoardSchedule.js';
-import { NodeForm } from '../installation/NodeForm.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { nodeTitle } from '../shared/nodes.js';
-import { ExportDialog } from './ExportDialog.js';
 import { NowTab } from './NowTab.js';
 import { PlaceStrip, usePlaceTab, type PlaceTab } from './PlaceStrip.js';
-import { WiringTab } from './WiringTab.js';
 import styles from './PlacePage.module.css';
 
+const NodeForm = lazy(() => import('../installation/NodeForm.js'));
+const ExportDialog = lazy(() => import('./ExportDialog.js'));
+const WiringTab = lazy(() => import('./WiringTab.js'));
 const EnergyTab = lazy(() => import('./EnergyTab.js'));
 const HistoryTab = lazy(() => import('./HistoryTab.js'));
 const CalibratePage = lazy(() => import('../calibration/CalibratePage.js'));
@@ -86,11 +86,13 @@ export default function PlacePage({
           <Part tab={tab} node={node} nodes={nodes} points={points} former={former} />
         </Suspense>
       )}
-      {dialog === 'export' && <ExportDialog points={exportable} onClose={() => setDialog(null)} />}
-      {dialog === 'edit' && (
-        <NodeForm node={node} kind={node.kind} parent={parent} onClose={() => setDialog(null)} />
-      )}
-      {dialog === 'load' && <NodeForm kind="load" parent={node} onClose={() => setDialog(null)} />}
+      <Suspense fallback={null}>
+        {dialog === 'export' && <ExportDialog points={exportable} onClose={() => setDialog(null)} />}
+        {dialog === 'edit' && (
+          <NodeForm node={node} kind={node.kind} parent={parent} onClose={() => setDialog(null)} />
+        )}
+        {dialog === 'load' && <NodeForm kind="load" parent={node} onClose={() => setDialog(null)} />}
+      </Suspense>
     </div>
   );
 }

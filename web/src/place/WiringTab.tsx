@@ -9,7 +9,7 @@ import { SensingPanel } from './SensingPanel.js';
 const VerifyBench = lazy(() => import('../verify/VerifyBench.js'));
 
 /** How a place is wired: the proof of it, what sits before its meter, and what was fitted when. */
-export function WiringTab({
+export default function WiringTab({
   node,
   nodes,
   points,
