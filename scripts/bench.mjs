@@ -2,15 +2,17 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { needBuild, needPackages, needPrograms, SERVER_FLAGS } from './lib/machine.mjs';
-import { ROOT } from './lib/places.mjs';
+import { startLoka } from './lib/loka.mjs';
+import { findProgram, ROOT } from './lib/places.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { run, stopAll, stopOnSignals } from './lib/processes.mjs';
 import { main, say } from './lib/say.mjs';
 
 // npm run bench: samples a second through decode, correct and store, against bare inserts of the same rows; registers a
 // second over a link, against a bare loop; what a thousand points at one second cost;
-// messages a second from a broker; energy and charts out of a year of rollups; and what diagnosing made-up wiring comes to. `npm run bench -- store` runs one.
-const BENCHES = ['store', 'poll', 'messages', 'energy', 'inputs', 'diagnosis'];
+// messages a second from a broker; energy and charts out of a year of rollups; what diagnosing made-up wiring comes to; and
+// through a real browser how soon a change is seen and what two hundred ways cost. `npm run bench -- store` runs one.
+const BENCHES = ['store', 'poll', 'messages', 'energy', 'inputs', 'diagnosis', 'browser'];
 
 await main(async () => {
   stopOnSignals();
@@ -23,6 +25,10 @@ await main(async () => {
     const wanted = process.argv.length > 2 ? process.argv.slice(2) : BENCHES;
     const database = await startMariadb(folder, { databases: BENCHES.map((what) => `loka_${what}`) });
     for (const what of wanted) {
+      if (what === 'browser') {
+        await inBrowser(folder, database);
+        continue;
+      }
       const env = { ...database.env, LOKA_DB_NAME: `loka_${what}`, LOKA_DATA: join(folder, 'data') };
       await run(process.execPath, ['--expose-gc', ...SERVER_FLAGS, join(ROOT, `bench/dist/${what}.js`)], {
         what,
@@ -34,3 +40,13 @@ await main(async () => {
     rmSync(folder, { recursive: true, force: true });
   }
 });
+
+/** A whole Loka with nothing in it, and Debian's Chromium before it. */
+async function inBrowser(folder, database) {
+  await needPrograms('chromium');
+  const { url } = await startLoka(folder, 'empty', database, { LOKA_DB_NAME: 'loka_browser' });
+  await run(process.execPath, [join(ROOT, 'bench/dist/browser.js')], {
+    what: 'browser',
+    env: { LOKA_URL: url, LOKA_CHROMIUM: findProgram('chromium') },
+  });
+}

@@ -8,6 +8,7 @@ import { readConfig } from '@loka/server/config';
 import { DevicesService } from '@loka/server/devices/devices.service';
 import { PointsService } from '@loka/server/devices/points.service';
 import { LinksService } from '@loka/server/devices/links.service';
+import { BalanceService } from '@loka/server/balance/balance.service';
 import { EnergyService } from '@loka/server/energy/energy.service';
 import { InstallationService } from '@loka/server/installation/installation.service';
 import { RegistersService } from '@loka/server/registers/registers.service';
@@ -143,6 +144,12 @@ say(
 for (const [i, id] of nodes.entries()) await place(`e${i}`, id);
 say('the same month with counters beside', await timed(() => energy.calendar(month.from, month.to, 'hour')));
 say('the same year with counters beside', await timed(() => energy.calendar(year.from, year.to, 'day')));
+const balance = app.get(BalanceService);
+say(
+  `balance of ${PLACES} uses, a month by day`,
+  await timed(() => balance.ofPeriod(month.from, month.to, 'day')),
+);
+say('a year by month', await timed(() => balance.ofPeriod(year.from, year.to, 'month')));
 for (let i = 0; i < PLACES; i++) await place(`p${i}`, null);
 say('the same month from counters alone', await timed(() => energy.calendar(month.from, month.to, 'hour')));
 say('the same year from counters alone', await timed(() => energy.calendar(year.from, year.to, 'day')));

@@ -1,7 +1,7 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteDay } from '@loka/core/time';
 import Button from '@mui/material/Button';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useCallback, useState } from 'react';
 import { PlainTable } from '../shared/PlainTable.js';
 import { useEnergy, useSparklines, useSwitches } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
@@ -37,6 +37,13 @@ export function BoardSchedule({
     parent: InstallationNode;
     node?: InstallationNode;
   } | null>(null);
+  const edit = useCallback(
+    (way: InstallationNode) => {
+      const parent = nodes.find((n) => n.id === way.parentId);
+      if (parent) setForm({ kind: 'circuit', parent, node: way });
+    },
+    [nodes],
+  );
   const boards = subject
     ? below(nodes, subject.id).filter((n) => n.kind === 'board')
     : nodes.filter((n) => n.kind === 'board');
@@ -111,7 +118,7 @@ export function BoardSchedule({
                         energy={energy?.find((e) => e.nodeId === way.id)}
                         sparkline={sparklines?.find((s) => s.nodeId === way.id)?.values}
                         switching={switches?.find((s) => s.nodeId === way.id)}
-                        onEdit={() => setForm({ kind: 'circuit', parent: board, node: way })}
+                        onEdit={edit}
                       />
                     ))}
                     <RemainderRow nodes={nodes} board={board} energy={energy} />

@@ -1,6 +1,7 @@
 import type { Switch } from '@loka/contract/control';
 import type { NodeEnergy } from '@loka/contract/energy';
 import type { InstallationNode } from '@loka/contract/installation';
+import { memo } from 'react';
 import { Link } from 'react-router';
 import { useLargest, useSum } from '../api/live.js';
 import { SwitchSymbol } from '../control/SwitchSymbol.js';
@@ -13,8 +14,8 @@ import { JobMarks } from '../installation/JobMarks.js';
 import { Sparkline } from './Sparkline.js';
 import styles from './ScheduleRow.module.css';
 
-/** One way of the schedule, live. */
-export function ScheduleRow({
+/** One way of the schedule. What is live in it draws itself anew, and not the row. */
+export const ScheduleRow = memo(function ScheduleRow({
   nodes,
   way,
   energy,
@@ -27,10 +28,8 @@ export function ScheduleRow({
   energy: NodeEnergy | undefined;
   sparkline: (number | null)[] | undefined;
   switching: Switch | undefined;
-  onEdit: () => void;
+  onEdit: (way: InstallationNode) => void;
 }) {
-  const power = useSum(way.powerPointIds);
-  const amperes = useLargest(way.currentPointIds);
   const [, select] = useSelection();
   const kept = useKept();
   const metered = way.powerPointIds.length > 0;
@@ -40,7 +39,7 @@ export function ScheduleRow({
         <button
           type="button"
           className={styles.way}
-          onClick={onEdit}
+          onClick={() => onEdit(way)}
           aria-label={`Change way ${way.way}`}
           title="Change this way"
         >
@@ -61,20 +60,10 @@ export function ScheduleRow({
         </button>
       </td>
       <td className="number">
-        {!metered ? (
-          <span className="muted">not metered</span>
-        ) : power === null ? (
-          <span className="danger">no data</span>
-        ) : (
-          <Measured value={power} unit="W" className={isReversed(nodes, way.id, power) ? 'danger' : ''} />
-        )}
+        {metered ? <PowerNow nodes={nodes} way={way} /> : <span className="muted">not metered</span>}
       </td>
       <td>
-        <RatingBar
-          amperes={metered ? amperes : null}
-          rated={way.ratedCurrent}
-          missing={metered && power === null}
-        />
+        <LoadNow way={way} />
       </td>
       <td className="number">
         <EnergyCell energy={energy} />
@@ -95,6 +84,26 @@ export function ScheduleRow({
         )}
       </td>
     </tr>
+  );
+});
+
+function PowerNow({ nodes, way }: { nodes: InstallationNode[]; way: InstallationNode }) {
+  const power = useSum(way.powerPointIds);
+  if (power === null) return <span className="danger">no data</span>;
+  return <Measured value={power} unit="W" className={isReversed(nodes, way.id, power) ? 'danger' : ''} />;
+}
+
+/** Of a way with a clamp alone as well. */
+function LoadNow({ way }: { way: InstallationNode }) {
+  const power = useSum(way.powerPointIds);
+  const amperes = useLargest(way.currentPointIds);
+  const metered = way.powerPointIds.length > 0;
+  return (
+    <RatingBar
+      amperes={amperes}
+      rated={way.ratedCurrent}
+      missing={(metered && power === null) || (way.currentPointIds.length > 0 && amperes === null)}
+    />
   );
 }
 

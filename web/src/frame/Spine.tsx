@@ -1,5 +1,5 @@
 import type { InstallationNode } from '@loka/contract/installation';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { sumOfParts } from '@loka/core/energy';
 import { useLargest, useSum, useSumOfEach } from '../api/live.js';
@@ -40,12 +40,18 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
 
   const choose = (id: number) => {
     // Areas without a subject of their own go to the board of what was chosen.
-    if (['/board', '/bench', '/control'].includes(pathname)) select(id);
+    if (['/board', '/bench', '/balance', '/control'].includes(pathname)) select(id);
     else
       void navigate(
         `/board?${new URLSearchParams({ ...Object.fromEntries(new URLSearchParams(kept)), at: String(id) }).toString()}`,
       );
   };
+  // The rows are given one function for good, or all of them would be drawn anew with each change of the URL.
+  const latest = useRef(choose);
+  useEffect(() => {
+    latest.current = choose;
+  });
+  const onSelect = useCallback((id: number) => latest.current(id), []);
   const move = (event: KeyboardEvent) => {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step === 0) return;
@@ -88,7 +94,7 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
             nodes={nodes}
             rails={rails}
             selected={node.id === at}
-            onSelect={() => choose(node.id)}
+            onSelect={onSelect}
           />
         ))}
         {rows.length === 0 && filter !== '' && <p className={styles.none}>Nothing is called “{filter}”.</p>}
@@ -97,7 +103,8 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
   );
 }
 
-function SpineRow({
+/** A place in the installation. What is live in it draws itself anew, and not the row. */
+const SpineRow = memo(function SpineRow({
   node,
   nodes,
   rails,
@@ -108,9 +115,33 @@ function SpineRow({
   nodes: InstallationNode[];
   rails: Rails;
   selected: boolean;
-  onSelect: () => void;
+  onSelect: (id: number) => void;
 }) {
   const lit = useIsLit(node.id);
+  return (
+    <button
+      type="button"
+      className={styles.row}
+      data-kind={node.kind}
+      data-selected={selected}
+      data-lit={lit}
+      onClick={() => onSelect(node.id)}
+      aria-current={selected}
+      title={node.name}
+    >
+      <WireSymbol node={node} rails={rails} />
+      <span className={styles.name}>
+        {node.kind === 'circuit' && node.way && <span className={styles.way}>{node.way}</span>}
+        {node.name}
+        {node.kind === 'circuit' && <LoadMark node={node} />}
+      </span>
+      <SpinePower node={node} nodes={nodes} />
+    </button>
+  );
+});
+
+/** What flows at a place, by its own meter or as the sum of what is metered on it. */
+function SpinePower({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[] }) {
   const own = node.powerPointIds;
   const parts = useMemo(
     () => (own.length === 0 ? meteredParts(nodes, node.id) : []),
@@ -124,35 +155,21 @@ function SpineRow({
   const partial = sum !== null && sum.known < parts.length;
   const reversed = !partial && isReversed(nodes, node.id, power);
   return (
-    <button
-      type="button"
-      className={styles.row}
-      data-kind={node.kind}
-      data-selected={selected}
-      data-lit={lit}
-      onClick={onSelect}
-      aria-current={selected}
+    <span
+      className={styles.power}
       title={
         parts.length === 0
-          ? node.name
+          ? undefined
           : `${node.name}: sum of its metered ways${partial ? `, without ${withoutValue(parts, each)}` : ''}`
       }
     >
-      <WireSymbol node={node} rails={rails} />
-      <span className={styles.name}>
-        {node.kind === 'circuit' && node.way && <span className={styles.way}>{node.way}</span>}
-        {node.name}
-        {node.kind === 'circuit' && <LoadMark node={node} />}
-      </span>
-      <span className={styles.power}>
-        {partial && (
-          <span className={styles.partial}>
-            {sum.known} of {parts.length}
-          </span>
-        )}
-        <Measured value={power} unit="W" className={reversed ? 'danger' : own.length === 0 ? 'muted' : ''} />
-      </span>
-    </button>
+      {partial && (
+        <span className={styles.partial}>
+          {sum.known} of {parts.length}
+        </span>
+      )}
+      <Measured value={power} unit="W" className={reversed ? 'danger' : own.length === 0 ? 'muted' : ''} />
+    </span>
   );
 }
 
