@@ -98,9 +98,6 @@ async function take(url, { control, ports }) {
     await page.getByRole('row', { name: row }).waitFor();
   }
   await shot('bench');
-  await page.setViewportSize(PHONE);
-  await shot('phone-bench');
-  await page.setViewportSize(DESKTOP);
   await page.getByLabel('Applies from').selectOption('beginning');
   await page.getByRole('button', { name: 'Apply correction' }).click();
   await page.getByText('The correction holds').waitFor();
@@ -130,8 +127,24 @@ async function take(url, { control, ports }) {
     enabled: true,
   });
   await page.getByRole('link', { name: '1 alert' }).waitFor();
-  await open(`/board?at=${node('Hot-water cylinder')}&period=yesterday`, 'Power now');
+  // The mixer is started while its meter is polled as fast as it answers.
+  await put('/loads/mixer', { mode: 'off' });
+  await open(`/board?at=${node('Spiral mixer')}&period=yesterday`, 'Fast look');
+  await page.getByRole('button', { name: 'Look', exact: true }).click();
+  await page.getByText('Nothing has risen yet').waitFor();
+  await put('/loads/mixer', { mode: 'on' });
+  await page.getByText(/settled at/).waitFor();
+  await page.getByRole('button', { name: 'Look', exact: true }).waitFor({ timeout: 20_000 });
+  await page.setViewportSize({ width: 1280, height: 960 });
   await shot('circuit');
+  await page.setViewportSize(DESKTOP);
+  await put('/loads/mixer', { mode: 'auto' });
+  await open(`/board?at=${node('Deck oven')}&tab=energy&period=yesterday&beside=weekday`, 'Running totals');
+  await page.locator('canvas').first().waitFor();
+  await shot('energy');
+  await open('/balance?period=yesterday&beside=weekday', 'Most to least');
+  await page.locator('canvas').first().waitFor();
+  await shot('balance');
   await page.setViewportSize(PHONE);
   await open('/board', 'Bakery board');
   await shot('phone-spine');
@@ -228,7 +241,6 @@ async function field({ page, shot, open, ask, ports, node }) {
     await page.waitForTimeout(4500); // the load stays so for some readings: that is the experiment
   }
   await page.getByRole('row', { name: /Value 4/ }).waitFor();
-  await shot('moves');
 
   await open(`/field/fit/${node('Van charger')}`, 'Fit a meter');
   await page.getByLabel('Device', { exact: true }).selectOption({ label: 'Charger meter' });

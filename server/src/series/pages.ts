@@ -148,14 +148,18 @@ export class Pages {
     return sums;
   }
 
-  /** The hour of the first page of any of some points; null where none has any. */
+  /** The hour of the first page of any of some points, or the day where there are only days; null where none has any. */
   async firstOf(pointIds: readonly number[]): Promise<number | null> {
+    return (await this.firstAt('minutes', pointIds)) ?? (await this.firstAt('quarters', pointIds));
+  }
+
+  private async firstAt(level: Level, pointIds: readonly number[]): Promise<number | null> {
     let first: number | null = null;
     for (const ids of chunksOf(pointIds, ROWS_A_STATEMENT))
       // Point by point the first entry of the index; the smallest of all would read it through.
       for (const { start } of (await this.db.query(
         'SELECT MIN(start) AS start FROM rollup_pages WHERE pointId IN (?) AND level = ? GROUP BY pointId',
-        [ids, LEVELS.minutes.level],
+        [ids, LEVELS[level].level],
       )) as { start: number }[])
         first = Math.min(first ?? Infinity, Number(start));
     return first;
