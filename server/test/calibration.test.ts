@@ -1,3 +1,4 @@
+import type { PeriodBalance } from '@loka/contract/balance';
 import type { Calibration, ChangedMonth } from '@loka/contract/calibration';
 import type { EnergyCalendar, NodeEnergy } from '@loka/contract/energy';
 import type { Job, Series } from '@loka/contract/readings';
@@ -112,6 +113,18 @@ describe('a clamp that reads 4.9 % low with a zero error', () => {
     expect(corrected?.mean[5]).toBeCloseTo(10 * made.gain + made.offset, 9);
     expect(await energyOfHour()).toBeCloseTo(2300 * made.gain, 3);
   }, 60_000);
+
+  it('is taken for as exact in the balance as its calibration says', async () => {
+    const { places } = await loka.ask<PeriodBalance>(
+      `/balance?from=${HOUR_START}&to=${HOUR_START + 3_600_000}&step=hour`,
+    );
+    const place = places.find((p) => p.nodeId === site.circuit);
+    expect(place?.limit.why).toBe('calibrated');
+    // Half a per cent at least, and less than the three of a meter of which nothing is known.
+    expect(place?.limit.relative).toBeGreaterThanOrEqual(0.005);
+    expect(place?.limit.relative).toBeLessThan(0.03);
+    expect(place?.amount?.in).toBeCloseTo(2300 * made.gain, 3);
+  });
 
   it('leaves the raw values as they were', async () => {
     const [rows] = await loka.sql.query('SELECT DISTINCT v FROM samples WHERE pointId = ? AND t < ?', [

@@ -1,14 +1,15 @@
 import type { PlaceLimit } from '@loka/contract/balance';
 import { limitOf } from '@loka/core/balance';
-import { coverageFactor, type Fit } from '@loka/core/calibration';
+import { coverageOf } from '@loka/core/calibration';
 import { isFormula } from '@loka/core/definitions';
 import { namesIn, NOMINAL, parseFormula } from '@loka/core/virtual';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource } from 'typeorm';
+import { DataSource, In } from 'typeorm';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { powerPointsOf } from '../book/nodePoints.js';
+import { CalibrationEntity } from '../calibration/calibration.entity.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 
 /** Within how much each metered place is taken to be right. */
@@ -56,17 +57,22 @@ export class LimitsService {
     });
   }
 
-  /** Expanded relative uncertainty of the gain, 95 %, of points that were calibrated themselves. */
+  /** Expanded relative uncertainty of the gain, 95 %, of points for which a calibration holds that was made on them. */
   private async calibrated(): Promise<Map<number, number>> {
-    const rows: { pointId: number; gain: number; fit: string | null }[] = await this.db.query(
-      `SELECT r.pointId, r.gain, c.fit FROM corrections r JOIN calibrations c ON c.id = r.calibrationId
-       WHERE r.supersededBy IS NULL AND r.undoneAt IS NULL AND c.copiedFrom IS NULL ORDER BY r.validFrom, r.id`,
-    );
+    const holding = this.corrections.touched().flatMap((pointId) => {
+      const last = this.corrections.correctionsOf(pointId).at(-1);
+      return last && this.corrections.has(pointId) ? [{ pointId, calibrationId: last.calibrationId }] : [];
+    });
+    if (holding.length === 0) return new Map();
+    const made = await this.db.getRepository(CalibrationEntity).find({
+      where: { id: In([...new Set(holding.map((h) => h.calibrationId))]) },
+      select: { id: true, fit: true },
+    });
     return new Map(
-      rows.flatMap(({ pointId, gain, fit }) => {
-        const known = fit === null ? null : (JSON.parse(fit) as Fit | null);
-        return known && gain !== 0
-          ? [[pointId, (coverageFactor(known.degrees ?? Infinity) * known.uGain) / Math.abs(gain)] as const]
+      holding.flatMap(({ pointId, calibrationId }) => {
+        const fit = made.find((c) => c.id === calibrationId)?.fit;
+        return fit && fit.gain !== 0
+          ? [[pointId, (coverageOf(fit) * fit.uGain) / Math.abs(fit.gain)] as const]
           : [];
       }),
     );

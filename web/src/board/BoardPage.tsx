@@ -26,7 +26,13 @@ export default function BoardPage() {
   if (node)
     return (
       <Suspense fallback={<LoadingState />}>
-        <PlacePage key={node.id} node={node} nodes={nodes} points={points} />
+        <PlacePage
+          key={node.id}
+          node={node}
+          nodes={nodes}
+          points={points}
+          schedule={<BoardSchedule nodes={nodes} subject={node} />}
+        />
       </Suspense>
     );
   return <BoardSchedule nodes={nodes} subject={supply ?? null} />;

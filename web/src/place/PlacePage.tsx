@@ -2,10 +2,9 @@ import type { InstallationNode } from '@loka/contract/installation';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import { isReadable } from '@loka/core/points';
 import Button from '@mui/material/Button';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useFormerPoints } from '../api/useApi.js';
-import { BoardSchedule } from '../board/BoardSchedule.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { nodeTitle } from '../shared/nodes.js';
@@ -28,10 +27,13 @@ export default function PlacePage({
   node,
   nodes,
   points,
+  schedule,
 }: {
   node: InstallationNode;
   nodes: InstallationNode[];
   points: Point[];
+  /** Of a board: its ways. */
+  schedule: ReactNode;
 }) {
   const { data: former = NONE } = useFormerPoints(node.id);
   const [dialog, setDialog] = useState<'export' | 'edit' | 'load' | null>(null);
@@ -83,7 +85,7 @@ export default function PlacePage({
         </>
       ) : (
         <Suspense fallback={<LoadingState />}>
-          <Part tab={tab} node={node} nodes={nodes} points={points} former={former} />
+          <Part tab={tab} node={node} nodes={nodes} points={points} former={former} schedule={schedule} />
         </Suspense>
       )}
       <Suspense fallback={null}>
@@ -103,16 +105,18 @@ function Part({
   nodes,
   points,
   former,
+  schedule,
 }: {
   tab: PlaceTab;
   node: InstallationNode;
   nodes: InstallationNode[];
   points: Point[];
   former: FormerPoint[];
+  schedule: ReactNode;
 }) {
   switch (tab) {
     case 'schedule':
-      return <BoardSchedule nodes={nodes} subject={node} />;
+      return schedule;
     case 'now':
       return <NowTab key={node.id} node={node} nodes={nodes} points={points} former={former} />;
     case 'energy':

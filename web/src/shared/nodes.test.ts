@@ -22,6 +22,7 @@ const node = (
   powerPointIds,
   currentPointIds: [],
   feedsIn: false,
+  purposeShown: null,
   job: { fitted: true, connected: true, verified: true, calibrated: true, logging: true },
   switchId: null,
   wiringFault: null,
