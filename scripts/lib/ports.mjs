@@ -10,13 +10,23 @@ const canListen = (port) =>
     });
   });
 
+/** Below the ports that the system gives to outgoing connections: those may be taken between a look and its use. */
+const LOW = 20_000;
+const HIGH = 32_000;
+/** What this process has given out already, and somebody may be about to use. */
+const given = new Set();
+
 /** A port that is free on loopback: the first one from `from` on, or any where `from` is 0. */
 export async function freePort(from = 0) {
-  for (let port = from; port < from + 200; port++) {
+  for (let tries = 0; tries < 200; tries++) {
+    const port = from === 0 ? LOW + Math.floor(Math.random() * (HIGH - LOW)) : from + tries;
+    if (from === 0 && given.has(port)) continue;
     const got = await canListen(port);
-    if (got !== null) return got;
+    if (got === null) continue;
+    given.add(got);
+    return got;
   }
-  throw new Error(`no free port from ${from} on`);
+  throw new Error(`no free port${from === 0 ? '' : ` from ${from} on`}`);
 }
 
 /** Several free ports at once, all different. */

@@ -1,6 +1,8 @@
 import type { Happening } from '@loka/contract/happenings';
 import type { RunningSeen, RunningTotal } from '@loka/contract/totals';
+import type { Series } from '@loka/contract/readings';
 import { QUALITY } from '@loka/core/series';
+import { IntervalBook } from '../src/series/intervalBook.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
 import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
@@ -73,6 +75,32 @@ it('a gap is told with its reason, and only where there is one', async () => {
   expect(Math.abs((found[0]?.t as number) - (later + 101 * MINUTE))).toBeLessThanOrEqual(2 * MINUTE);
   expect(Math.abs((found[0]?.until as number) - (later + 160 * MINUTE))).toBeLessThanOrEqual(2 * MINUTE);
   expect((await happenings(start - 99 * DAY, start - 98 * DAY)).filter((h) => h.kind === 'gap')).toEqual([]);
+});
+
+it('an hour of readings each second is answered by the pixel, and no peak is lost', async () => {
+  const hour = start + 10 * DAY;
+  await loka.sql.query('REPLACE INTO point_intervals VALUES (?, ?, 1000)', [site.id('total'), hour]);
+  await loka.app.get(IntervalBook).reload();
+  await site.store(
+    'total',
+    Array.from({ length: 3600 }, (_, i) => ({
+      t: hour + i * 1000,
+      v: i === 1717 ? 9000 : i === 2020 ? -50 : 400 + (i % 7),
+      q: 0,
+    })),
+  );
+  const path = `/readings?points=${site.id('total')}&from=${hour}&to=${hour + HOUR}&width=900`;
+  const [line] = await loka.ask<Series[]>(path);
+  expect(line?.step).toBe(4000);
+  expect(line?.t.length).toBe(900);
+  expect(Math.max(...(line?.max as number[]))).toBe(9000);
+  expect(Math.min(...(line?.min as number[]))).toBe(-50);
+  expect(JSON.stringify([line]).length).toBeLessThan(45_000);
+  // By hand: 400 + (i mod 7) of the first four seconds.
+  expect(line?.mean[0]).toBeCloseTo((400 + 401 + 402 + 403) / 4, 9);
+  // Near enough, every single reading.
+  const [close] = await loka.ask<Series[]>(path.replace(`to=${hour + HOUR}`, `to=${hour + HOUR / 4}`));
+  expect([close?.step, close?.t.length]).toEqual([0, 900]);
 });
 
 describe('what a person says of an instant', () => {

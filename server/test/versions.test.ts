@@ -113,6 +113,7 @@ it('an older version is answered with 409 and what is there now; the newest, or 
         'powerPointIds',
         'currentPointIds',
         'feedsIn',
+        'purposeShown',
         'job',
         'switchId',
         'wiringFault',

@@ -7,6 +7,7 @@ import {
   MINUTE,
   QUARTER,
   qualityInWords,
+  rollUp,
   slotAt,
   spanEnd,
   spanStart,
@@ -24,6 +25,8 @@ import { SlotReader } from './slotReader.js';
 
 /** Up to so many single readings are sent as they are; more are answered from the rollups. */
 const MOST_SAMPLES = 4000;
+/** Of more single readings on a pixel nobody sees each. */
+const MOST_A_PIXEL = 2.5;
 
 /** Readings as they are asked for: corrected, from the level that fits. */
 @Injectable()
@@ -46,7 +49,7 @@ export class ReadingsService {
     const single = new Map<number, Series>();
     if ('width' in how)
       for (const id of pointIds) {
-        const series = await this.samples(id, from, to);
+        const series = await this.samples(id, from, to, how.width);
         if (series) single.set(id, series);
       }
     const many = pointIds.filter((id) => !single.has(id));
@@ -72,12 +75,20 @@ export class ReadingsService {
   }
 
   /** Single readings, where there are few of them by how densely the point was recorded then; null where there are many. */
-  private async samples(pointId: number, from: number, to: number): Promise<Series | null> {
+  private async samples(pointId: number, from: number, to: number, width: number): Promise<Series | null> {
     if (this.intervals.expected(pointId, from, Math.min(to, Date.now())) > MOST_SAMPLES) return null;
     // Reported more often than expected: the limit holds all the same.
     const readings = await this.reader.list(pointId, from, to, MOST_SAMPLES + 1);
     if (readings.length > MOST_SAMPLES) return null;
-    return lineOf(pointId, readings, this.intervals.hold(pointId));
+    const hold = this.intervals.hold(pointId);
+    if (readings.length <= MOST_A_PIXEL * Math.max(50, width)) return lineOf(pointId, readings, hold);
+    // Denser than can be drawn: lowest, mean and highest of what falls on a pixel.
+    const step = Math.ceil((to - from) / Math.max(50, width));
+    const length = Math.ceil((Math.min(to, Date.now()) - from) / step);
+    return seriesOf(
+      pointId,
+      rollUp(readings, { start: from, step, length, hold, until: Math.min(to, Date.now()) }),
+    );
   }
 
   private async rollups(ids: number[], from: number, to: number, step: number): Promise<Map<number, Series>> {

@@ -24,12 +24,15 @@ export function InstantBar({
   instant: number | null;
   onChange: (t: number | null) => void;
 }) {
-  const { span, zone, words } = usePeriod();
+  const { span, zone, words, beside } = usePeriod();
   const { sheet, series: colours } = useSheet();
   const now = useNow(MINUTE);
   const end = Math.min(span.end, now);
   const ids = supply.powerPointIds;
   const { data } = useSeries(ids, span.start, span.end, { width: 900 }, 60_000);
+  const { data: then } = useSeries(beside ? ids : [], beside?.span.start ?? 0, beside?.span.end ?? 0, {
+    width: 900,
+  });
   // What is under the finger while it drags; the request follows it.
   const [dragged, setDragged] = useState<number | null>(null);
   const option = useMemo(
@@ -42,8 +45,9 @@ export function InstantBar({
         sheet,
         colours,
         tooltipBox,
+        beside ? (then ?? []).map((s) => ({ ...s, t: s.t.map(beside.alongside) })) : [],
       ),
-    [data, ids, supply.name, span, zone, sheet, colours],
+    [data, then, beside, ids, supply.name, span, zone, sheet, colours],
   );
   const t = dragged ?? instant ?? end;
   const steps = Math.max(1, Math.floor((end - span.start) / MINUTE));

@@ -11,7 +11,7 @@ import styles from './DemandDrawing.module.css';
 
 /** The site's demand over the chosen period in blocks of equal length, stacked by phase. */
 export default function DemandDrawing({ supply }: { supply: InstallationNode }) {
-  const { span, zone, words, into } = usePeriod();
+  const { span, zone, words, into, beside } = usePeriod();
   const { sheet } = useSheet();
   const { data: points = [] } = usePoints();
   const phases = DEMAND_LINES.map((line) => ({
@@ -27,6 +27,25 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
     span.end,
     { block },
   );
+  const { data: then } = useSeries(
+    beside ? phases.map((p) => p.point?.id ?? 0) : [],
+    beside?.span.start ?? 0,
+    beside?.span.end ?? 0,
+    { block },
+  );
+  const compared = useMemo(
+    () =>
+      beside && then
+        ? {
+            name: beside.words,
+            blocks: demandBlocks(then).map(({ t, watts }) => ({
+              t: beside.alongside(t + block * 30_000),
+              watts,
+            })),
+          }
+        : null,
+    [beside, then, block],
+  );
   const blocks = useMemo(() => demandBlocks(series), [series]);
   const option = useMemo(
     () =>
@@ -35,8 +54,9 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
         span,
         zone,
         sheet,
+        compared,
       ),
-    [series, span, zone, phases, sheet],
+    [series, span, zone, phases, sheet, compared],
   );
   if (phases.length === 0) return null;
   const highest = blocks.reduce<{ t: number; watts: number } | null>(
@@ -52,6 +72,12 @@ export default function DemandDrawing({ supply }: { supply: InstallationNode }) 
         <p className={styles.highest}>
           <Measured value={highest?.watts ?? null} unit="W" />
         </p>
+        {compared && (
+          <p className="muted">
+            beside {compared.name}{' '}
+            <Measured value={compared.blocks.reduce((most, b) => Math.max(most, b.watts), 0)} unit="W" />
+          </p>
+        )}
         {highest && <p className="muted">{siteClock(zone, highest.t, 'd LLL HH:mm')}</p>}
       </div>
       <Chart option={option} onBrush={into} height={138} label={`Site demand per phase, ${words}`} />

@@ -13,12 +13,13 @@ const DAY = 86_400_000;
 /** Quarter-hours are what demand is charged by (trade); a month of them would be too fine to see. Minutes. */
 export const demandBlock = (ms: number): number => (ms > 20 * DAY ? 240 : ms > 3 * DAY ? 60 : 15);
 
-/** The site's demand in blocks of equal length, stacked by phase. */
+/** The site's demand in blocks of equal length, stacked by phase; that of the compared period as an outline of the sums. */
 export function demandOption(
   lines: readonly { line: DemandLine; series: Series | undefined }[],
   span: { start: number; end: number },
   zone: string,
   sheet: Sheet,
+  beside: { name: string; blocks: readonly { t: number; watts: number }[] } | null = null,
 ): EChartsCoreOption {
   const base = chartBase(sheet);
   const format = span.end - span.start > 2 * DAY ? 'd LLL' : 'HH';
@@ -42,19 +43,34 @@ export function demandOption(
       type: 'value',
       axisLabel: { ...base.yAxis.axisLabel, formatter: (v: number) => `${v / 1000} kW` },
     },
-    series: lines.map(({ line, series }) => ({
-      type: 'bar',
-      name: line,
-      stack: 'demand',
-      barCategoryGap: '12%',
-      barMinWidth: 1,
-      itemStyle: {
-        color: sheet[COLOUR[line]],
-        borderColor: sheet.outline,
-        borderWidth: sheet.outline === 'transparent' ? 0 : 0.5,
-      },
-      data: series ? series.t.map((t, i) => [t + series.step / 2, series.mean[i]]) : [],
-    })),
+    series: [
+      ...lines.map(({ line, series }) => ({
+        type: 'bar',
+        name: line,
+        stack: 'demand',
+        barCategoryGap: '12%',
+        barMinWidth: 1,
+        itemStyle: {
+          color: sheet[COLOUR[line]],
+          borderColor: sheet.outline,
+          borderWidth: sheet.outline === 'transparent' ? 0 : 0.5,
+        },
+        data: series ? series.t.map((t, i) => [t + series.step / 2, series.mean[i]]) : [],
+      })),
+      ...(beside
+        ? [
+            {
+              type: 'line',
+              name: beside.name,
+              step: 'middle',
+              showSymbol: false,
+              lineStyle: { color: sheet.ink, width: 1.2 },
+              itemStyle: { color: sheet.ink },
+              data: beside.blocks.map(({ t, watts }) => [t, watts]),
+            },
+          ]
+        : []),
+    ],
   };
 }
 

@@ -1,3 +1,4 @@
+import type { EnergySource } from '@loka/contract/energy';
 import type { Site } from '@loka/contract/site';
 import type { RunningSeen } from '@loka/contract/totals';
 import { printNumber } from '@loka/core/formats';
@@ -7,6 +8,11 @@ import { money } from '../shared/money.js';
 import { durationInWords } from '../shared/duration.js';
 import styles from './EnergyFigures.module.css';
 import { totalKnown, type PlaceColumns } from './placeColumns.js';
+
+const SOURCE_WORDS: Record<EnergySource, string> = {
+  counter: 'counted by its meter',
+  power: 'from its power over time',
+};
 
 /** Energy of the period with its cost and CO₂, run time and starts; each beside the compared period. */
 export function EnergyFigures({
@@ -33,7 +39,10 @@ export function EnergyFigures({
       <h2>{words}</h2>
       <dl>
         <div>
-          <dt>Taken</dt>
+          <dt>
+            Taken
+            {columns.sources.length > 0 && `, ${columns.sources.map((s) => SOURCE_WORDS[s]).join(' and ')}`}
+          </dt>
           <dd>
             <Measured value={into} unit="Wh" />
             {compared && <Change now={into} before={before} words={compared.words} />}

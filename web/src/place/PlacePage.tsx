@@ -51,9 +51,11 @@ export default function PlacePage({
           <PlacePath node={node} nodes={nodes} />
         </div>
         <span className={styles.space} />
-        <Button variant="outlined" component={Link} to={`/field/fit/${node.id}`}>
-          Fit a meter
-        </Button>
+        {!nothing && (
+          <Button variant="outlined" component={Link} to={`/field/fit/${node.id}`}>
+            Fit a meter
+          </Button>
+        )}
         {exportable.length > 0 && (
           <Button variant="outlined" onClick={() => setDialog('export')}>
             Export readings

@@ -1,4 +1,4 @@
-import type { EnergyCalendar } from '@loka/contract/energy';
+import type { EnergyCalendar, EnergySource } from '@loka/contract/energy';
 
 /** Energy part by part, Wh; null where nothing tells. */
 export interface PlaceColumns {
@@ -7,6 +7,8 @@ export interface PlaceColumns {
   export: (number | null)[];
   net: (number | null)[];
   coverage: number[];
+  /** Where it comes from, of all that is in it. */
+  sources: EnergySource[];
 }
 
 /** The sum of places, part by part. A part of which one of them is not known is not known; one that has told nothing at all is left out. */
@@ -27,6 +29,7 @@ export function sumOfPlaces({ borders, nodes }: EnergyCalendar, nodeIds: readonl
     import: sum('import'),
     export: sum('export'),
     net: sum('net'),
+    sources: [...new Set(own.map((n) => n.source))],
     coverage: parts.map((_, i) =>
       own.length === 0 ? 0 : Math.min(...own.map((n) => n.coverage[i] as number)),
     ),
