@@ -126,7 +126,7 @@ async function take(url, { control, ports }) {
     offDelayMs: 1000,
     enabled: true,
   });
-  await page.getByRole('link', { name: '1 alert' }).waitFor();
+  await page.getByRole('link', { name: /^\d alerts?$/ }).waitFor();
   // The mixer is started while its meter is polled as fast as it answers.
   await put('/loads/mixer', { mode: 'off' });
   await open(`/board?at=${node('Spiral mixer')}&period=yesterday`, 'Fast look');
@@ -162,7 +162,7 @@ async function take(url, { control, ports }) {
   await shot('map');
   await field({ page, shot, open, ask, ports, node });
   await open('/alerts', 'Watched limits');
-  await page.getByRole('button', { name: 'Acknowledge' }).waitFor();
+  await page.getByRole('button', { name: 'Acknowledge' }).first().waitFor();
   await shot('alerts');
 
   const switches = await ask('/switches');

@@ -137,8 +137,11 @@ it('answers a chart from the level that fits it, and blocks of a fixed length', 
       await loka.ask<Series[]>(`/readings?points=${power}&from=${day.start}&to=${day.end}&${more}`)
     )[0] as Series;
   // Recorded once a minute then: 1500 readings are few enough to be sent as they are, whatever the interval is now.
-  const single = await ask('width=100');
+  const single = await ask('width=1000');
   expect([single.step, single.t.length]).toEqual([0, 1500]);
+  // More than can be drawn is answered by the pixel.
+  const thin = await ask('width=100');
+  expect([thin.step, thin.t.length]).toEqual([15 * MINUTE, 100]);
   const [wide] = await loka.ask<Series[]>(
     `/readings?points=${power}&from=${day.start - 200 * 86_400_000}&to=${day.end}&width=1000`,
   );
