@@ -37,7 +37,16 @@ async function openLoaded(page: Page): Promise<number> {
   return id as number;
 }
 
-test.afterAll(() => load('auto'));
+/** What starts and stops by itself moves the voltage, and with it the current between the reference and the reading. */
+const RESTLESS = ['deck-oven', 'prover', 'mixer'];
+const calm = (mode: string) =>
+  Promise.all(
+    RESTLESS.map((name) =>
+      fetch(`${BENCH_CONTROL}/loads/${name}`, { method: 'PUT', body: JSON.stringify({ mode }) }),
+    ),
+  );
+test.beforeAll(() => calm('off'));
+test.afterAll(() => Promise.all([load('auto'), calm('auto')]));
 
 test('zero, a load and a check point: what they are evidence for is said, a zero under load is asked about', async ({
   page,

@@ -23,6 +23,8 @@ export interface PeriodBalance {
   places: (PlaceFlow & { source: EnergySource | null })[];
   /** Every use once, part by part, Wh; null where nothing is known of the part. */
   uses: (Omit<Use, 'value'> & { values: (number | null)[] })[];
+  /** Part by part, whether everything metered had a value all the time. */
+  certain: boolean[];
   /** What came in and was generated, the same way. */
   given: { nodeId: number; values: (number | null)[] }[];
   /** Null where nothing on the site generates. */

@@ -137,6 +137,10 @@ const isComplete = (bar: Bar): boolean =>
   bar.partly.length === 0 &&
   bar.parts.every((p) => p.bar === null || !p.derived || isComplete(p.bar));
 
+/** Whether all that is metered at a bar and behind it had a value all the time. */
+export const isCertain = (bar: Bar): boolean =>
+  bar.own.known >= WHOLE && isComplete(bar) && bar.parts.every((p) => p.bar === null || isCertain(p.bar));
+
 /** What flows into a bar and out of it, both sides the same. */
 export interface Sides {
   in: number;

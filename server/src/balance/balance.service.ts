@@ -3,6 +3,7 @@ import type { EnergyCalendar } from '@loka/contract/energy';
 import {
   balanceOf,
   givenBy,
+  isCertain,
   ofPower,
   selfUseOf,
   storageUse,
@@ -41,7 +42,16 @@ export class BalanceService {
   async ofPeriod(from: number, to: number, step: CalendarStep): Promise<PeriodBalance> {
     const firstAt = await this.firstAt();
     const [start, end] = [Math.max(from, firstAt ?? from), Math.min(to, Date.now())];
-    const nothing = { borders: [], places: [], uses: [], given: [], selfUse: null, storages: [], firstAt };
+    const nothing = {
+      borders: [],
+      places: [],
+      uses: [],
+      certain: [],
+      given: [],
+      selfUse: null,
+      storages: [],
+      firstAt,
+    };
     const root = this.root();
     if (firstAt === null || root === null || end <= start) return nothing;
     const [{ borders, nodes: counted }, limits] = await Promise.all([
@@ -53,6 +63,7 @@ export class BalanceService {
       borders,
       places: this.places(counted, limits, borders),
       uses: inColumns(bars.map((bar) => bar && usesOf(bar))),
+      certain: bars.map((bar) => bar !== null && isCertain(bar)),
       given: inColumns(
         bars.map((bar) => bar && givenBy(bar).map((g) => ({ ...g, key: String(g.nodeId) }))),
       ).map(({ nodeId, values }) => ({ nodeId, values })),

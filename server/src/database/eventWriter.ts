@@ -12,7 +12,7 @@ const TRY_AGAIN = 1500;
 export interface Happening {
   /** In words, for the log. */
   what: string;
-  table: 'alerts' | 'switch_operations' | 'cut_off_rules' | 'audit';
+  table: 'alerts' | 'switch_operations' | 'cut_off_rules' | 'audit' | 'fast_looks';
   /** `save` puts the row in the place of what has its id, `update` changes the columns it names, `add` is for rows that get an id. */
   how: 'save' | 'update' | 'add';
   row: { id?: number | string } & Record<string, unknown>;

@@ -2,7 +2,7 @@ import type { FastLook, FastLookInput, FastLooksSeen, FastLookTrace } from '@lok
 import { isRegister } from '@loka/core/definitions';
 import { isReadable } from '@loka/core/points';
 import type { Quantity } from '@loka/core/quantities';
-import { Injectable, Logger, OnModuleDestroy } from '@nestjs/common';
+import { Injectable, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { AcquisitionService } from '../acquisition/acquisition.service.js';
@@ -11,6 +11,7 @@ import type { RawReading } from '../acquisition/runner.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { powerPointsOf } from '../book/nodePoints.js';
+import { EventWriter } from '../database/eventWriter.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { notFound, Problem } from '../problem/errors.js';
 import { LineBook } from '../series/lineBook.js';
@@ -32,7 +33,6 @@ interface Running {
 /** For some seconds one device is polled as fast as it answers: to see a motor start. */
 @Injectable()
 export class FastLooksService implements OnModuleDestroy {
-  private readonly log = new Logger('fast looks');
   /** One a link. */
   private readonly running = new Map<number, Running>();
 
@@ -42,6 +42,7 @@ export class FastLooksService implements OnModuleDestroy {
     private readonly book: DeviceBook,
     private readonly acquisition: AcquisitionService,
     private readonly lines: LineBook,
+    private readonly writer: EventWriter,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -137,8 +138,7 @@ export class FastLooksService implements OnModuleDestroy {
       .catch((error: Error) => {
         look.trouble = error.message.slice(0, TROUBLE_LETTERS);
       })
-      .then(() => this.keep(look, first.linkId as number))
-      .catch((error: Error) => this.log.error(`A fast look could not be kept: ${error.message}`));
+      .then(() => this.keep(look, first.linkId as number));
     this.running.set(first.linkId, { look, linkId: first.linkId, stop, done });
     this.changes.say('fast-looks');
     return look;
@@ -153,15 +153,14 @@ export class FastLooksService implements OnModuleDestroy {
 
   private async keep(look: FastLook, linkId: number): Promise<void> {
     look.endedAt = Date.now();
-    try {
-      if (look.traces.some((trace) => trace.t.length > 0)) {
-        const { id: _, ...row } = look;
-        await this.rows.insert(row);
-      }
-    } finally {
-      this.running.delete(linkId);
-      this.changes.say('fast-looks');
+    this.running.delete(linkId);
+    if (look.traces.some((trace) => trace.t.length > 0)) {
+      const { id: _, ...row } = look;
+      // It cannot be looked at again: while the database is away it waits on disk.
+      this.writer.write({ what: `a fast look at ${look.deviceName}`, table: 'fast_looks', how: 'add', row });
+      await this.writer.idle();
     }
+    this.changes.say('fast-looks');
   }
 
   /** Currents, powers and voltages at a place, of the device from which its power comes, or else its current. */

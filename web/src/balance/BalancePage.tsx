@@ -163,6 +163,7 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
             uses={scoped(period)}
             compared={beside && compared ? { words: beside.words, uses: scoped(compared) } : null}
             borders={period.borders}
+            certain={period.certain}
             nodes={nodes}
           />
           <Ranking

@@ -5,6 +5,7 @@ import { light, useLit } from '../shared/lit.js';
 import { useSheet } from '../theme/useSheet.js';
 import { figure, formFor, share, unitText, type FigureForm } from './figures.js';
 import { flowLayout, REFERENCE, scaleFor, type FlowBar, type FlowRow } from './flowLayout.js';
+import { NotMeteredPattern } from './NotMeteredPattern.js';
 import styles from './FlowDrawing.module.css';
 import { FlowTable } from './FlowTable.js';
 import { stripLook, stripName, stripNote } from './stripWords.js';
@@ -145,18 +146,7 @@ export function FlowDrawing({
         role="img"
         aria-label={`Sources and uses, ${figure(picture.total, form)} ${unitText(form)} in all; the table beside it has the figures`}
       >
-        <defs>
-          <pattern
-            id="not-metered"
-            width="5"
-            height="5"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <rect width="5" height="5" fill={sheet.paper} />
-            <path d="M0 0V5" stroke={sheet.ink2} strokeWidth="1.4" />
-          </pattern>
-        </defs>
+        <NotMeteredPattern sheet={sheet} />
         <g transform={`translate(0 ${HEAD})`}>
           {layout.sources.map(({ strip, top, height }) => {
             const half = Math.max(0.5, wide(strip) / 2);

@@ -3,6 +3,7 @@ import type { Picture, Strip } from '@loka/core/balance';
 import { PurposeMark } from '../shared/PurposeMark.js';
 import { useSheet } from '../theme/useSheet.js';
 import { figure, formFor, share, unitText } from './figures.js';
+import { NotMeteredPattern } from './NotMeteredPattern.js';
 import styles from './FlowPhone.module.css';
 import { stripLook, stripName, stripNote } from './stripWords.js';
 
@@ -76,18 +77,7 @@ export function FlowPhone({
         role="img"
         aria-label="Sources above, uses below; the list has the figures"
       >
-        <defs>
-          <pattern
-            id="not-metered"
-            width="5"
-            height="5"
-            patternUnits="userSpaceOnUse"
-            patternTransform="rotate(45)"
-          >
-            <rect width="5" height="5" fill={sheet.paper} />
-            <path d="M0 0V5" stroke={sheet.ink2} strokeWidth="1.4" />
-          </pattern>
-        </defs>
+        <NotMeteredPattern sheet={sheet} />
         {picture.into.map((s, i) => {
           const x = sourcePitch * (i + 0.5);
           return path(

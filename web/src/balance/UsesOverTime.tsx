@@ -4,7 +4,8 @@ import type { Purpose } from '@loka/core/installation';
 import { siteClock } from '@loka/core/time';
 import { lazy, Suspense, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { partFormat, usesOption, type UseLayer } from '../charts/uses.js';
+import { partFormat } from '../charts/calendarBars.js';
+import { usesOption, type UseLayer } from '../charts/uses.js';
 import { Figures } from '../shared/Figures.js';
 import { Measured } from '../shared/Measured.js';
 import { usePeriod } from '../shared/period.js';
@@ -32,11 +33,14 @@ export function UsesOverTime({
   uses,
   compared,
   borders,
+  certain,
   nodes,
 }: {
   uses: PeriodBalance['uses'];
   compared: ComparedUses | null;
   borders: number[];
+  /** Part by part, whether everything metered had a value all the time. */
+  certain: boolean[];
   nodes: readonly InstallationNode[];
 }) {
   const [search, setSearch] = useSearchParams();
@@ -69,6 +73,7 @@ export function UsesOverTime({
   const option = usesOption(
     borders,
     layers,
+    certain,
     compared && besideSums && { name: compared.words, sums: besideSums },
     zone,
     sheet,
@@ -151,6 +156,12 @@ export function UsesOverTime({
           })}
         </ul>
       </div>
+      {certain.includes(false) && (
+        <p className="muted">
+          In parts on a darker ground something was not known all the time: what it took is among what nobody
+          meters there.
+        </p>
+      )}
       <Figures
         caption={`Uses over time, ${words}, kWh`}
         head={['Part', ...layers.map((l) => `${l.name}#`)]}

@@ -1,6 +1,6 @@
 import type { PeriodBalance } from '@loka/contract/balance';
 import type { InstallationNode } from '@loka/contract/installation';
-import { PURPOSE_WORDS } from '../shared/PurposeMark.js';
+import { PURPOSE_WORDS } from '../shared/purposeWords.js';
 import { pathUp } from '../shared/nodes.js';
 
 /** Less than this, Wh, is nothing. */

@@ -2,6 +2,10 @@ import type { Strip } from '@loka/core/balance';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { FlowColours } from '../theme/flows.js';
 
+/** The hatch of what nobody meters, by its name in the drawing. */
+export const NOT_METERED_ID = 'not-metered';
+const NOT_METERED = `url(#${NOT_METERED_ID})`;
+
 /** How a strip is called. */
 export function stripName(strip: Strip, node: InstallationNode | undefined): string {
   const name = node?.name ?? '';
@@ -56,10 +60,10 @@ export function stripLook(
           ? { fill: flows.storageTaking, stroke: flows.storage, dashed: false }
           : plain(flows.use);
       case 'unmetered':
-        return { fill: 'url(#not-metered)', stroke: ink.ink2, dashed: false };
+        return { fill: NOT_METERED, stroke: ink.ink2, dashed: false };
       case 'excess':
         return {
-          fill: 'url(#not-metered)',
+          fill: NOT_METERED,
           stroke: strip.contradicts ? ink.danger : ink.ink2,
           dashed: false,
         };

@@ -1,6 +1,7 @@
 import type { Switch } from '@loka/contract/control';
 import type { NodeEnergy } from '@loka/contract/energy';
 import type { InstallationNode } from '@loka/contract/installation';
+import { printNumber } from '@loka/core/formats';
 import { memo } from 'react';
 import { Link } from 'react-router';
 import { useLargest, useSum } from '../api/live.js';
@@ -9,6 +10,7 @@ import { useKept } from '../frame/WorkAreas.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { EnergyCell } from '../shared/EnergyFigure.js';
 import { Measured } from '../shared/Measured.js';
+import { useEstimatedPower } from '../shared/useEstimatedPower.js';
 import { isReversed, useSelection } from '../shared/nodes.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { Sparkline } from './Sparkline.js';
@@ -60,7 +62,13 @@ export const ScheduleRow = memo(function ScheduleRow({
         </button>
       </td>
       <td className="number">
-        {metered ? <PowerNow nodes={nodes} way={way} /> : <span className="muted">not metered</span>}
+        {metered ? (
+          <PowerNow nodes={nodes} way={way} />
+        ) : way.currentPointIds.length > 0 ? (
+          <AboutNow nodes={nodes} way={way} />
+        ) : (
+          <span className="muted">not metered</span>
+        )}
       </td>
       <td>
         <LoadNow way={way} />
@@ -91,6 +99,22 @@ function PowerNow({ nodes, way }: { nodes: InstallationNode[]; way: Installation
   const power = useSum(way.powerPointIds);
   if (power === null) return <span className="danger">no data</span>;
   return <Measured value={power} unit="W" className={isReversed(nodes, way.id, power) ? 'danger' : ''} />;
+}
+
+/** Of a way with clamps alone: by the nearest voltage, with its spread. */
+function AboutNow({ nodes, way }: { nodes: InstallationNode[]; way: InstallationNode }) {
+  const now = useEstimatedPower(way, nodes);
+  if (!now?.estimate) return <span className="danger">no data</span>;
+  const { watts, low, high, assumed } = now.estimate;
+  const text = (w: number) => `${printNumber(w, 'W').digits} ${printNumber(w, 'W').unit}`;
+  return (
+    <span
+      className="warn"
+      title={`Only its current is measured. Between ${text(low)} and ${text(high)}; assumed: ${assumed.join(' and ')}.`}
+    >
+      ≈ <Measured value={watts} unit="W" />
+    </span>
+  );
 }
 
 /** Of a way with a clamp alone as well. */

@@ -4,6 +4,7 @@ import { siteClock } from '@loka/core/time';
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Sheet } from '../theme/tokens.js';
 import { chartBase } from './base.js';
+import { outline } from './calendarBars.js';
 
 export const DEMAND_LINES = ['L1', 'L2', 'L3'] as const;
 export type DemandLine = (typeof DEMAND_LINES)[number];
@@ -59,15 +60,11 @@ export function demandOption(
       })),
       ...(beside
         ? [
-            {
-              type: 'line',
-              name: beside.name,
-              step: 'middle',
-              showSymbol: false,
-              lineStyle: { color: sheet.ink, width: 1.2 },
-              itemStyle: { color: sheet.ink },
-              data: beside.blocks.map(({ t, watts }) => [t, watts]),
-            },
+            outline(
+              beside.name,
+              beside.blocks.map(({ t, watts }) => [t, watts]),
+              sheet,
+            ),
           ]
         : []),
     ],

@@ -10,7 +10,7 @@ import { Choice } from '../shared/Choice.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
-import { PURPOSE_WORDS } from '../shared/PurposeMark.js';
+import { PURPOSE_WORDS } from '../shared/purposeWords.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 
 const KIND_WORDS: Record<NodeKind, string> = {

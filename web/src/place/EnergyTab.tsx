@@ -6,7 +6,7 @@ import { lazy, Suspense, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { useEnergyCalendar, useRunning, useSite } from '../api/useApi.js';
 import { energyBarsOption } from '../charts/energyBars.js';
-import { partFormat } from '../charts/uses.js';
+import { partFormat } from '../charts/calendarBars.js';
 import { Figures } from '../shared/Figures.js';
 import { meteredParts } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
@@ -127,7 +127,7 @@ export default function EnergyTab({
                 <Chart
                   option={energyBarsOption(
                     columns,
-                    beside && compared ? { name: beside.words, net: compared.net } : null,
+                    beside && compared ? { name: beside.words, sums: compared.net } : null,
                     zone,
                     sheet,
                     flows,

@@ -1,44 +1,20 @@
 import type { InstallationNode } from '@loka/contract/installation';
-import type { Point } from '@loka/contract/points';
 import { printNumber } from '@loka/core/formats';
-import { estimatePower } from '@loka/core/power';
 import Button from '@mui/material/Button';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
-import { useReadings } from '../api/live.js';
-import { useSite } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
-import { nearestPoint } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
+import { useEstimatedPower } from '../shared/useEstimatedPower.js';
 
 /** The power of a way of which only currents are measured: by the nearest voltage, with what follows from what is not known. */
-export function EstimatedPanel({
-  node,
-  nodes,
-  points,
-}: {
-  node: InstallationNode;
-  nodes: InstallationNode[];
-  points: Point[];
-}) {
-  const site = useSite().data?.site ?? null;
+export function EstimatedPanel({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[] }) {
   const { attempt, say } = useNotices();
-  const currents = node.currentPointIds.flatMap((id) => points.find((p) => p.id === id) ?? []);
-  const lines = node.phases.split(' ');
-  const voltages = currents.map((c) =>
-    nearestPoint(nodes, points, { ...node, phases: c.phase ?? lines[0] ?? 'L1' }, 'voltage'),
-  );
-  const amperes = useReadings(currents.map((p) => p.id));
-  const volts = useReadings(voltages.map((p) => p?.id ?? -1));
-  if (node.powerPointIds.length > 0 || currents.length === 0 || !site) return null;
-  const known = amperes.every((r) => r?.v != null);
+  const now = useEstimatedPower(node, nodes);
+  if (!now) return null;
+  const { currents, voltages, estimate } = now;
   const powerFactor = node.powerFactor ?? null;
-  const estimate = known
-    ? estimatePower(
-        amperes.map((r, i) => ({ amperes: r?.v as number, volts: volts[i]?.v ?? null })),
-        { nominal: site.nominalVoltage, powerFactor, system: site.supplySystem },
-      )
-    : null;
+  const lines = node.phases.split(' ');
   const compute = () =>
     void attempt(async () => {
       const inputs = currents.flatMap((c, i) => {

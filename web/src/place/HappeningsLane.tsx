@@ -1,14 +1,13 @@
 import type { Happening, HappeningKind } from '@loka/contract/happenings';
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock } from '@loka/core/time';
-import { lazy, Suspense, useState } from 'react';
+import { serverNow } from '../api/clock.js';
 import { useHappenings } from '../api/useApi.js';
 import { TREND_LEFT, TREND_RIGHT } from '../charts/lane.js';
 import { usePeriod } from '../shared/period.js';
 import { HappeningMark, HAPPENING_WORDS } from './HappeningMark.js';
+import { useCommentEditor } from './useCommentEditor.js';
 import styles from './HappeningsLane.module.css';
-
-const CommentDialog = lazy(() => import('./CommentDialog.js'));
 
 /** Rows of the lane: what lasts above, what is of an instant below. */
 const ROWS: Record<HappeningKind, number> = {
@@ -24,7 +23,7 @@ const ROWS: Record<HappeningKind, number> = {
 export function HappeningsLane({ node }: { node: InstallationNode }) {
   const { span, zone, words } = usePeriod();
   const { data = [] } = useHappenings(node.id, span.start, span.end);
-  const [editing, setEditing] = useState<{ t: number; happening: Happening | null } | null>(null);
+  const comments = useCommentEditor(node);
   const share = (t: number) => (t - span.start) / (span.end - span.start);
   const told = (h: Happening) =>
     `${siteClock(zone, h.t, 'd LLL HH:mm:ss')}: ${h.says}${h.who ? `, ${h.who}` : ''}`;
@@ -38,11 +37,7 @@ export function HappeningsLane({ node }: { node: InstallationNode }) {
         <h2>What happened</h2>
         <span className="muted">{data.length === 0 ? `nothing, ${words}` : `${data.length}, ${words}`}</span>
         <span className={styles.space} />
-        <button
-          type="button"
-          className={styles.add}
-          onClick={() => setEditing({ t: Math.min(Date.now(), span.end - 1), happening: null })}
-        >
+        <button type="button" className={styles.add} onClick={() => comments.add()}>
           Add a comment
         </button>
       </div>
@@ -52,11 +47,11 @@ export function HappeningsLane({ node }: { node: InstallationNode }) {
         className={styles.lane}
         style={{ marginLeft: TREND_LEFT, marginRight: TREND_RIGHT }}
         title="Click to put a comment at this instant"
-        onClick={(e) => e.target === e.currentTarget && setEditing({ t: at(e), happening: null })}
+        onClick={(e) => e.target === e.currentTarget && comments.add(at(e))}
       >
         {data.map((h, i) => {
           const from = Math.max(0, share(h.t));
-          const to = Math.min(1, share(h.until ?? (h.kind === 'alert' ? Date.now() : h.t)));
+          const to = Math.min(1, share(h.until ?? (h.kind === 'alert' ? serverNow() : h.t)));
           const top = ROWS[h.kind] * 15;
           return h.kind === 'alert' || h.kind === 'gap' ? (
             <span
@@ -75,24 +70,14 @@ export function HappeningsLane({ node }: { node: InstallationNode }) {
               style={{ left: `${from * 100}%`, top }}
               title={told(h)}
               aria-label={`${HAPPENING_WORDS[h.kind]}, ${told(h)}`}
-              onClick={() => h.kind === 'comment' && setEditing({ t: h.t, happening: h })}
+              onClick={() => h.kind === 'comment' && comments.edit(h)}
             >
               <HappeningMark kind={h.kind} />
             </button>
           );
         })}
       </div>
-      {editing && (
-        <Suspense fallback={null}>
-          <CommentDialog
-            node={node}
-            t={editing.t}
-            happening={editing.happening}
-            zone={zone}
-            onClose={() => setEditing(null)}
-          />
-        </Suspense>
-      )}
+      {comments.dialog}
     </section>
   );
 }

@@ -1,8 +1,8 @@
-import type { Happening, HappeningKind } from '@loka/contract/happenings';
+import type { HappeningKind } from '@loka/contract/happenings';
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { useHappenings } from '../api/useApi.js';
 import { durationInWords } from '../shared/duration.js';
@@ -10,16 +10,15 @@ import { PlainTable } from '../shared/PlainTable.js';
 import { usePeriod } from '../shared/period.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { HappeningMark, HAPPENING_WORDS } from './HappeningMark.js';
+import { useCommentEditor } from './useCommentEditor.js';
 import styles from './PlacePage.module.css';
-
-const CommentDialog = lazy(() => import('./CommentDialog.js'));
 
 /** All that happened at a place within the period, newest first; each kind can be left out. */
 export default function HistoryTab({ node }: { node: InstallationNode }) {
   const { span, zone, words } = usePeriod();
   const { data, error, mutate } = useHappenings(node.id, span.start, span.end);
   const [without, setWithout] = useState<ReadonlySet<HappeningKind>>(new Set());
-  const [editing, setEditing] = useState<{ t: number; happening: Happening | null } | null>(null);
+  const comments = useCommentEditor(node);
   if (error && !data) return <FailedState error={error} retry={() => void mutate()} />;
   if (!data) return <LoadingState />;
   const kinds = [...new Set(data.map((h) => h.kind))];
@@ -44,10 +43,7 @@ export default function HistoryTab({ node }: { node: InstallationNode }) {
         <Button component={Link} to={`/bench?at=${node.id}&do=record`}>
           Record
         </Button>
-        <Button
-          variant="outlined"
-          onClick={() => setEditing({ t: Math.min(Date.now(), span.end - 1), happening: null })}
-        >
+        <Button variant="outlined" onClick={() => comments.add()}>
           Add a comment
         </Button>
       </div>
@@ -70,7 +66,7 @@ export default function HistoryTab({ node }: { node: InstallationNode }) {
               <td>{h.who ?? ''}</td>
               <td>
                 {h.kind === 'comment' && (
-                  <Button size="small" onClick={() => setEditing({ t: h.t, happening: h })}>
+                  <Button size="small" onClick={() => comments.edit(h)}>
                     Change
                   </Button>
                 )}
@@ -79,17 +75,7 @@ export default function HistoryTab({ node }: { node: InstallationNode }) {
           ))}
         </PlainTable>
       )}
-      {editing && (
-        <Suspense fallback={null}>
-          <CommentDialog
-            node={node}
-            t={editing.t}
-            happening={editing.happening}
-            zone={zone}
-            onClose={() => setEditing(null)}
-          />
-        </Suspense>
-      )}
+      {comments.dialog}
     </section>
   );
 }

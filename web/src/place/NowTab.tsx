@@ -56,7 +56,7 @@ export function NowTab({
     <div className={styles.columns}>
       <div className={styles.side}>
         <NowPanel node={node} nodes={nodes} points={points} />
-        <EstimatedPanel node={node} nodes={nodes} points={points} />
+        <EstimatedPanel node={node} nodes={nodes} />
         <PhasesPanel
           node={node}
           points={points}

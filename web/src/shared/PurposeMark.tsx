@@ -1,21 +1,6 @@
 import type { Purpose } from '@loka/core/installation';
 import type { ReactNode } from 'react';
-
-export const PURPOSE_WORDS: Record<Purpose, string> = {
-  cooking: 'Cooking',
-  heating: 'Heating',
-  'hot-water': 'Hot water',
-  cooling: 'Cooling',
-  lighting: 'Lighting',
-  drives: 'Drives',
-  ventilation: 'Ventilation',
-  office: 'Office',
-  vehicle: 'Vehicle',
-  washing: 'Washing',
-  roof: 'Generation',
-  storage: 'Storage',
-  other: 'Other',
-};
+import { PURPOSE_WORDS } from './purposeWords.js';
 
 /** Lamp and motor as in IEC 60617; the others are simple signs of the thing. */
 const SIGNS: Record<Purpose, ReactNode> = {

@@ -163,6 +163,8 @@ export class ModbusRunner implements Runner {
     take: (readings: RawReading[], at: number) => void,
   ): Promise<void> {
     return new Promise((resolve, reject) => {
+      // A link that is just being stopped asks nothing any more.
+      if (this.stopped) return resolve();
       const polls = new Polls(points, this.link.maxWords).all;
       this.fast = { polls, next: 0, due: 0, until, signal, take, resolve, reject };
       this.wake?.();
