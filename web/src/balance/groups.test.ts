@@ -13,19 +13,19 @@ const NODES = [
   node(6, 5, 'circuit', 'Hob', { purposeShown: 'cooking' }),
   node(7, 2, 'load', 'Battery', { purposeShown: 'storage' }),
 ];
-const use = (kind: 'takes' | 'unmetered' | 'back', nodeId: number, ...values: (number | null)[]) => ({
+const line = (kind: 'takes' | 'unmetered' | 'back', nodeId: number, ...values: (number | null)[]) => ({
   key: `${kind} ${nodeId}`,
   kind,
   nodeId,
   values,
 });
 const USES = [
-  use('takes', 3, 1000, 500),
-  use('takes', 4, 20, null),
-  use('takes', 6, 300, 100),
-  use('takes', 7, 400, 0),
-  use('unmetered', 1, 5000, 6000),
-  use('back', 1, 70, 70),
+  line('takes', 3, 1000, 500),
+  line('takes', 4, 20, null),
+  line('takes', 6, 300, 100),
+  line('takes', 7, 400, 0),
+  line('unmetered', 1, 5000, 6000),
+  line('back', 1, 70, 70),
 ];
 const names = (by: Parameters<typeof groupsOf>[2]) => groupsOf(USES, NODES, by).map((g) => g.name);
 
@@ -52,6 +52,6 @@ it('a part of which one is not known has no sum, and is left out of the total', 
   expect(columnOf([])).toEqual([]);
 });
 it('a group in which nothing ever flowed is not shown, one of which nothing is known is', () => {
-  expect(groupsOf([use('takes', 4, 0, 0.01)], NODES, 'purpose')).toEqual([]);
-  expect(groupsOf([use('takes', 4, null, null)], NODES, 'purpose')).toHaveLength(1);
+  expect(groupsOf([line('takes', 4, 0, 0.01)], NODES, 'purpose')).toEqual([]);
+  expect(groupsOf([line('takes', 4, null, null)], NODES, 'purpose')).toHaveLength(1);
 });
