@@ -128,6 +128,10 @@ test('now and at an instant: dragged along the trend it says which minute it is'
 
 test('uses are hidden by their name, and ranked from most to least with their share', async ({ page }) => {
   await page.goto(`/balance?period=${working}&beside=before`);
+  // Every use of the picture beside what it was.
+  const oven = page.getByRole('row').filter({ hasText: 'Deck oven' }).first();
+  await expect(page.getByRole('columnheader', { name: 'Change' })).toBeVisible();
+  await expect(oven.getByRole('cell').last()).toHaveText(/^[+−±]\d+ %$/);
   const uses = page.getByRole('region', { name: 'Uses over time' });
   const cooking = uses.getByRole('button', { name: /Cooking/ });
   await expect(cooking).toHaveAttribute('aria-pressed', 'true');

@@ -97,7 +97,7 @@ export async function needBuild() {
 }
 
 /** Beside each file of the screens the same compressed, as browsers ask for it. */
-async function compressScreens(folder) {
+export async function compressScreens(folder) {
   const worth = filesBelow(folder).filter((path) => /\.(js|css|html|svg|json)$/.test(path));
   await Promise.all(
     worth.map(async (path) => {

@@ -9,8 +9,9 @@ import { below, pathUp, useSelection } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import styles from './BalancePage.module.css';
+import { besideOf } from './beside.js';
 import { ChangeOver } from './ChangeOver.js';
-import { figure, formFor, unitText } from './figures.js';
+import { change, figure, formFor, unitText } from './figures.js';
 import { FlowDrawing } from './FlowDrawing.js';
 import { FlowPhone } from './FlowPhone.js';
 import { InstantBar } from './InstantBar.js';
@@ -32,6 +33,8 @@ export const stepOf = ({ start, end }: TimeSpan): CalendarStep =>
       : end - start > 6 * 3_600_000
         ? 'hour'
         : 'quarter';
+
+const ENERGY: FlowMode = { kind: 'energy' };
 
 /** Where it all goes: now, at an instant, and over the period. */
 export default function BalancePage() {
@@ -69,6 +72,8 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
   const compared = useBalance(beside?.span.start ?? 0, beside?.until ?? 0, step).data;
   const mode = modeOf(search);
   const flows = useFlows(nodes, root.id, mode, period);
+  const then = useFlows(nodes, root.id, ENERGY, compared).picture;
+  const besideFlows = mode.kind === 'energy' && beside && then ? besideOf(beside.words, then) : null;
   const [box, width] = useWidth();
   const set = (changes: Record<string, string | null>) =>
     setSearch(
@@ -105,7 +110,9 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
           onChange={(view) => set({ view: view === 'energy' ? null : 'now', instant: null })}
         />
       </div>
-      {period && root.kind === 'supply' && <SelfUseLine balance={period} nodes={nodes} />}
+      {period && root.kind === 'supply' && (
+        <SelfUseLine balance={period} compared={beside && compared ? compared : null} nodes={nodes} />
+      )}
       <PeriodNotes period={period} span={span} zone={zone} now={now} energy={mode.kind === 'energy'} />
       {picture && form && (
         <p className={styles.sides}>
@@ -124,6 +131,11 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
               <span className="unit">{unitText(form)}</span>
             </Figure>
           </span>
+          {besideFlows && (
+            <span className={styles.than}>
+              {change(picture.total, besideFlows.total)} against {besideFlows.words}
+            </span>
+          )}
         </p>
       )}
       <div ref={box} className={styles.drawing}>
@@ -138,10 +150,18 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
               : 'Nothing was metered here then.'}
           </p>
         ) : width < NARROW ? (
-          <FlowPhone picture={picture} nodes={nodes} unit={flows.unit} width={width} onOpen={open} />
+          <FlowPhone
+            picture={picture}
+            beside={besideFlows}
+            nodes={nodes}
+            unit={flows.unit}
+            width={width}
+            onOpen={open}
+          />
         ) : (
           <FlowDrawing
             picture={picture}
+            beside={besideFlows}
             nodes={nodes}
             unit={flows.unit}
             width={width}

@@ -3,7 +3,8 @@ import type { Picture, Strip } from '@loka/core/balance';
 import { useMemo, useRef, type ReactNode } from 'react';
 import { light, useLit } from '../shared/lit.js';
 import { useSheet } from '../theme/useSheet.js';
-import { figure, formFor, share, unitText, type FigureForm } from './figures.js';
+import type { BesideFlows } from './beside.js';
+import { change, figure, formFor, share, unitText, type FigureForm } from './figures.js';
 import { flowLayout, REFERENCE, scaleFor, type FlowBar, type FlowRow } from './flowLayout.js';
 import { NotMeteredPattern } from './NotMeteredPattern.js';
 import styles from './FlowDrawing.module.css';
@@ -16,6 +17,8 @@ const TEXT = 152;
 const BUS = { left: 288, width: 16 };
 const SUB = 5;
 const TABLE = 404;
+/** Its column that a period beside adds. */
+const CHANGE = 62;
 const TIP = 6;
 
 /** Widest that a band may have been drawn with: rows keep the room that they once needed, so that nothing jumps. */
@@ -37,6 +40,7 @@ function useSteadyWidths(of: string, scale: number): (strip: Strip) => number {
  */
 export function FlowDrawing({
   picture,
+  beside,
   nodes,
   unit,
   width,
@@ -44,6 +48,7 @@ export function FlowDrawing({
   onOpen,
 }: {
   picture: Picture;
+  beside: BesideFlows | null;
   nodes: readonly InstallationNode[];
   unit: 'W' | 'Wh';
   width: number;
@@ -64,7 +69,7 @@ export function FlowDrawing({
   const layout = flowLayout(picture, steadyWidth);
   const byId = useMemo(() => new Map(nodes.map((n) => [n.id, n])), [nodes]);
   const wide = (strip: Strip) => (strip.value / scale) * REFERENCE;
-  const right = width - TABLE - 14;
+  const right = width - TABLE - (beside ? CHANGE : 0) - 14;
   const deepest = Math.max(0, ...layout.bars.map((b) => b.depth));
   const step = deepest === 0 ? 0 : Math.min(150, (right - BUS.left - BUS.width - 60) / (deepest + 1));
   const barLeft = (depth: number) => (depth === 0 ? BUS.left : BUS.left + BUS.width + depth * step);
@@ -167,6 +172,7 @@ export function FlowDrawing({
                 </text>
                 <text x="0" y={y + 22} className={styles.small}>
                   {share(strip.value, picture.total)}
+                  {beside && `, ${change(strip.value, beside.of(strip))}`}
                   {strip.contradicts ? ': meters contradict' : ''}
                 </text>
               </>,
@@ -199,7 +205,15 @@ export function FlowDrawing({
           ))}
         </g>
       </svg>
-      <FlowTable layout={layout} nodes={byId} form={form} total={picture.total} head={HEAD} onOpen={onOpen} />
+      <FlowTable
+        layout={layout}
+        beside={beside}
+        nodes={byId}
+        form={form}
+        total={picture.total}
+        head={HEAD}
+        onOpen={onOpen}
+      />
       <p className={styles.scale}>
         <svg width="9" height={REFERENCE + 2} aria-hidden>
           <path

@@ -2,7 +2,8 @@ import type { InstallationNode } from '@loka/contract/installation';
 import type { Picture, Strip } from '@loka/core/balance';
 import { PurposeMark } from '../shared/PurposeMark.js';
 import { useSheet } from '../theme/useSheet.js';
-import { figure, formFor, share, unitText } from './figures.js';
+import type { BesideFlows } from './beside.js';
+import { change, figure, formFor, share, unitText } from './figures.js';
 import { NotMeteredPattern } from './NotMeteredPattern.js';
 import styles from './FlowPhone.module.css';
 import { stripLook, stripName, stripNote } from './stripWords.js';
@@ -14,12 +15,14 @@ const USES = 150;
 /** The same from top to bottom, one busbar at a time: what flows in above it, what flows out below; a tap goes on. */
 export function FlowPhone({
   picture,
+  beside,
   nodes,
   unit,
   width,
   onOpen,
 }: {
   picture: Picture;
+  beside: BesideFlows | null;
   nodes: readonly InstallationNode[];
   unit: 'W' | 'Wh';
   width: number;
@@ -65,7 +68,10 @@ export function FlowPhone({
               {figure(s.value, form)}
               <span className="unit">{unitText(form)}</span>
             </span>
-            <span className="muted">{share(s.value, picture.total)}</span>
+            <span className="muted">
+              {share(s.value, picture.total)}
+              {beside && `, ${change(s.value, beside.of(s))}`}
+            </span>
             {s.contradicts && <span className="danger">meters contradict</span>}
           </li>
         ))}
@@ -123,7 +129,9 @@ export function FlowPhone({
                   {figure(s.value, form)}
                   <span className="unit">{unitText(form)}</span>
                 </span>
-                <span className="measured muted">{share(s.value, picture.total)}</span>
+                <span className="measured muted">
+                  {beside ? change(s.value, beside.of(s)) : share(s.value, picture.total)}
+                </span>
               </button>
             </li>
           );

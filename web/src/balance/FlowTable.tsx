@@ -3,7 +3,8 @@ import { Link } from 'react-router';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { light, useIsLit } from '../shared/lit.js';
 import { PurposeMark } from '../shared/PurposeMark.js';
-import { figure, unitText, type FigureForm } from './figures.js';
+import type { BesideFlows } from './beside.js';
+import { change, figure, unitText, type FigureForm } from './figures.js';
 import type { FlowLayout, FlowRow } from './flowLayout.js';
 import styles from './FlowDrawing.module.css';
 import { stripName, stripNote } from './stripWords.js';
@@ -13,6 +14,7 @@ type Line = ({ kind: 'row' } & FlowRow) | ({ kind: 'heading' } & FlowLayout['hea
 /** The uses of the drawing as a schedule: each row stands beside its band. */
 export function FlowTable({
   layout,
+  beside,
   nodes,
   form,
   total,
@@ -20,6 +22,7 @@ export function FlowTable({
   onOpen,
 }: {
   layout: FlowLayout;
+  beside: BesideFlows | null;
   nodes: ReadonlyMap<number, InstallationNode>;
   form: FigureForm;
   total: number;
@@ -31,7 +34,7 @@ export function FlowTable({
     ...layout.headings.map((heading) => ({ kind: 'heading' as const, ...heading })),
   ].sort((a, b) => a.top - b.top);
   return (
-    <table className={styles.table}>
+    <table className={styles.table} data-beside={beside !== null}>
       <thead>
         <tr style={{ height: head }}>
           <th aria-label="Use" />
@@ -40,6 +43,11 @@ export function FlowTable({
           <th>Feeds</th>
           <th className={styles.number}>{unitText(form)}</th>
           <th className={styles.number}>±</th>
+          {beside && (
+            <th className={styles.number} title={`against ${beside.words}`}>
+              Change
+            </th>
+          )}
         </tr>
       </thead>
       <tbody>
@@ -47,6 +55,7 @@ export function FlowTable({
           <FlowTableRow
             key={`${line.kind} ${line.strip.key}`}
             line={line}
+            beside={beside}
             node={nodes.get(line.strip.nodeId)}
             form={form}
             total={total}
@@ -60,11 +69,13 @@ export function FlowTable({
 
 function FlowTableRow({
   line,
+  beside,
   node,
   form,
   onOpen,
 }: {
   line: Line;
+  beside: BesideFlows | null;
   node: InstallationNode | undefined;
   form: FigureForm;
   total: number;
@@ -118,6 +129,7 @@ function FlowTableRow({
       <td className={styles.plusMinus}>
         {unmetered || !strip.certain || strip.kind === 'excess' ? `± ${figure(strip.u, form)}` : ''}
       </td>
+      {beside && <td className={styles.plusMinus}>{change(strip.value, beside.of(strip))}</td>}
     </tr>
   );
 }

@@ -6,7 +6,7 @@ import { money } from '../shared/money.js';
 import { light, useIsLit } from '../shared/lit.js';
 import { PurposeMark } from '../shared/PurposeMark.js';
 import { useSelection } from '../shared/nodes.js';
-import { figure, share } from './figures.js';
+import { change, figure, share } from './figures.js';
 import { isConsumption, totalOf } from './groups.js';
 import styles from './Ranking.module.css';
 import type { ComparedUses } from './UsesOverTime.js';
@@ -137,12 +137,4 @@ function RankedRow({
       {compared && <td className="number measured">{change(wh, before)}</td>}
     </tr>
   );
-}
-
-/** "+5 %", and in words where that would say nothing. */
-function change(wh: number, before: number | null): string {
-  if (before === null) return 'not known';
-  if (before < 5) return wh < 5 ? '–' : 'new';
-  const percent = Math.round((wh / before - 1) * 100);
-  return percent === 0 ? '0 %' : `${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`;
 }

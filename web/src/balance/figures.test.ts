@@ -1,4 +1,4 @@
-import { figure, formFor, share, unitText } from './figures.js';
+import { change, figure, formFor, share, unitText } from './figures.js';
 
 it('all figures of a picture have one prefix, kept while the whole wanders around the step', () => {
   expect(unitText(formFor(1050, 'W', null))).toBe('kW');
@@ -21,3 +21,11 @@ it.each([
   [-10, 200, '−5 %'],
   [5, 0, '–'],
 ])('%d of %d are %s', (value, total, text) => expect(share(value, total)).toBe(text));
+it.each([
+  [1050, 1000, '+5 %'],
+  [500, 1000, '−50 %'],
+  [1001, 1000, '±0 %'],
+  [800, 0, 'new'],
+  [2, 1, '–'],
+  [800, null, 'not known'],
+])('%d after %p has changed by %s', (value, before, text) => expect(change(value, before)).toBe(text));

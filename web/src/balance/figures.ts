@@ -25,3 +25,11 @@ export function share(value: number, total: number): string {
   const percent = (100 * value) / total;
   return percent > 0 && percent < 0.5 ? '< 1 %' : `${Math.round(percent)} %`.replace('-', '−');
 }
+
+/** "+5 %" of a figure beside that of another period, and in words where that would say nothing. */
+export function change(value: number, before: number | null): string {
+  if (before === null) return 'not known';
+  if (before < 5) return value < 5 ? '–' : 'new';
+  const percent = Math.round((value / before - 1) * 100);
+  return percent === 0 ? '±0 %' : `${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`;
+}
