@@ -37,7 +37,8 @@ export type ChangedTopic =
   | 'verifications'
   | 'comments'
   | 'totals'
-  | 'fast-looks';
+  | 'fast-looks'
+  | 'dashboards';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

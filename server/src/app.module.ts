@@ -10,6 +10,7 @@ import { EventWriterModule } from './database/eventWriter.module.js';
 import { DevicesModule } from './devices/devices.module.js';
 import { CommentsModule } from './comments/comments.module.js';
 import { HappeningsModule } from './happenings/happenings.module.js';
+import { DashboardsModule } from './dashboards/dashboards.module.js';
 import { TotalsModule } from './totals/totals.module.js';
 import { FastLookModule } from './fastLook/fastLook.module.js';
 import { BalanceModule } from './balance/balance.module.js';
@@ -59,6 +60,7 @@ export class AppModule {
         SeriesModule,
         BalanceModule,
         CommentsModule,
+        DashboardsModule,
         FastLookModule,
         HappeningsModule,
         TotalsModule,

@@ -1,11 +1,12 @@
 import GlobalStyles from '@mui/material/GlobalStyles';
 import { ThemeProvider } from '@mui/material/styles';
-import { lazy, useEffect } from 'react';
+import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
 import { openLive } from './api/live.js';
 import { Frame } from './frame/Frame.js';
 import { NoticesProvider } from './shared/notices.js';
+import { LoadingState } from './shared/states.js';
 import { theme } from './theme/theme.js';
 import { cssVariables, DARK, LIGHT } from './theme/tokens.js';
 
@@ -20,27 +21,41 @@ const MovesPage = lazy(() => import('./moves/MovesPage.js'));
 const FitPage = lazy(() => import('./fit/FitPage.js'));
 const BenchPage = lazy(() => import('./bench/BenchPage.js'));
 const BalancePage = lazy(() => import('./balance/BalancePage.js'));
+const DashboardsPage = lazy(() => import('./dashboards/DashboardsPage.js'));
+const WallPage = lazy(() => import('./dashboards/WallPage.js'));
 const AlertsPage = lazy(() => import('./alerts/AlertsPage.js'));
 const ControlPage = lazy(() => import('./control/ControlPage.js'));
 const SettingsPage = lazy(() => import('./site/SettingsPage.js'));
 
 const router = createBrowserRouter(
   createRoutesFromElements(
-    <Route element={<Frame />}>
-      <Route path="/board" element={<BoardPage />} />
-      <Route path="/field" element={<FieldPage />} />
-      <Route path="/field/map/:mapId" element={<MapPage />} />
-      <Route path="/field/topics/:linkId" element={<TopicsPage />} />
-      <Route path="/field/messages/:mapId" element={<MessageMapPage />} />
-      <Route path="/field/search" element={<SearchPage />} />
-      <Route path="/field/moves" element={<MovesPage />} />
-      <Route path="/field/fit/:nodeId" element={<FitPage />} />
-      <Route path="/bench" element={<BenchPage />} />
-      <Route path="/balance" element={<BalancePage />} />
-      <Route path="/alerts" element={<AlertsPage />} />
-      <Route path="/control" element={<ControlPage />} />
-      <Route path="/settings" element={<SettingsPage />} />
-      <Route path="*" element={<Navigate to="/board" replace />} />
+    <Route>
+      <Route
+        path="/wall"
+        element={
+          <Suspense fallback={<LoadingState />}>
+            <WallPage />
+          </Suspense>
+        }
+      />
+      <Route element={<Frame />}>
+        <Route path="/board" element={<BoardPage />} />
+        <Route path="/field" element={<FieldPage />} />
+        <Route path="/field/map/:mapId" element={<MapPage />} />
+        <Route path="/field/topics/:linkId" element={<TopicsPage />} />
+        <Route path="/field/messages/:mapId" element={<MessageMapPage />} />
+        <Route path="/field/search" element={<SearchPage />} />
+        <Route path="/field/moves" element={<MovesPage />} />
+        <Route path="/field/fit/:nodeId" element={<FitPage />} />
+        <Route path="/bench" element={<BenchPage />} />
+        <Route path="/balance" element={<BalancePage />} />
+        <Route path="/dashboards" element={<DashboardsPage />} />
+        <Route path="/dashboards/:key" element={<DashboardsPage />} />
+        <Route path="/alerts" element={<AlertsPage />} />
+        <Route path="/control" element={<ControlPage />} />
+        <Route path="/settings" element={<SettingsPage />} />
+        <Route path="*" element={<Navigate to="/board" replace />} />
+      </Route>
     </Route>,
   ),
 );

@@ -59,3 +59,13 @@ it.each([
 ])('a counter of %d Wh that moves by %d Wh stands as %s', (wh, step, text) =>
   expect(printCounter(wh, step)).toBe(text),
 );
+
+it.each([
+  [1234.6, 'W', 0, '1 kW'],
+  [1234.6, 'W', 3, '1.235 kW'],
+  [229.96, 'V', 2, '229.96 V'],
+  [-0.001, 'A', 1, '0.0 A'],
+])('%d %s with %d decimals is %s', (value, unit, decimals, text) => {
+  const printed = printNumber(value, unit, undefined, decimals);
+  expect(`${printed.digits} ${printed.unit}`).toBe(text);
+});

@@ -17,11 +17,12 @@ const MINUS = '−';
  * Prints a value in base units with three or four significant digits and a unit prefix. With the prefix of
  * the last time given, it changes only when the value has left that prefix's range by a tenth, so that a
  * value near 1000 W does not flicker between W and kW.
+ * @param decimals as many digits after the point, instead of what the size asks for
  */
-export function printNumber(value: number, unit: string, before?: Prefix): PrintedNumber {
+export function printNumber(value: number, unit: string, before?: Prefix, decimals?: number): PrintedNumber {
   const prefix = PLAIN.has(unit) ? '' : choosePrefix(Math.abs(value), unit, before);
   const scaled = value / SCALE[prefix];
-  return { digits: digitsOf(scaled, unit, prefix), unit: prefix + unit, prefix };
+  return { digits: digitsOf(scaled, unit, prefix, decimals), unit: prefix + unit, prefix };
 }
 
 function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {
@@ -33,10 +34,17 @@ function choosePrefix(size: number, unit: string, before: Prefix | undefined): P
   return size >= 1e3 ? 'k' : '';
 }
 
-function digitsOf(value: number, unit: string, prefix: Prefix): string {
+function digitsOf(value: number, unit: string, prefix: Prefix, wanted: number | undefined): string {
   const size = Math.abs(value);
   const decimals =
-    unit === 'Hz' ? 2 : unit === '' ? 3 : unit === 'V' || unit === '°C' ? 1 : decimalsFor(size, unit, prefix);
+    wanted ??
+    (unit === 'Hz'
+      ? 2
+      : unit === ''
+        ? 3
+        : unit === 'V' || unit === '°C'
+          ? 1
+          : decimalsFor(size, unit, prefix));
   const text = value.toFixed(decimals);
   return Number(text) === 0 ? (0).toFixed(decimals) : text.replace('-', MINUS);
 }

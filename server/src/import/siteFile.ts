@@ -4,6 +4,7 @@ import { DeviceInput } from '@loka/contract/devices';
 import { LinkInput } from '@loka/contract/links';
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
+import type { DashboardElement, SourceKind } from '@loka/core/dashboards';
 import type { VirtualMeterInput } from '@loka/contract/virtual';
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
@@ -29,6 +30,18 @@ export interface SiteFile {
   })[];
   cutOffRules: (Omit<CutOffRuleInput, 'switchId' | 'pointId'> & { switch: string; point: string })[];
   alertRules: (Omit<AlertRuleInput, 'pointId'> & { point: string })[];
+  dashboards?: {
+    name: string;
+    /** `shows` names a node, a point or a switch, by what `of` says; `at` are column, row, width and height. */
+    elements: (Pick<DashboardElement, 'id' | 'kind'> &
+      Partial<Omit<DashboardElement, 'shows' | 'spot'>> & {
+        shows: { of: SourceKind; ref: string }[];
+        at: [number, number, number, number];
+      })[];
+    /** Order on the phone; those of half the width end in "½". */
+    phone: string[];
+    away: string[];
+  }[];
 }
 
 /** Thrown when something in a site file does not hold; says which part. */

@@ -3,6 +3,8 @@ import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
 import { DeviceInput } from '@loka/contract/devices';
 import { LinkInput } from '@loka/contract/links';
 import { NodeInput } from '@loka/contract/installation';
+import { DashboardInput } from '@loka/contract/dashboards';
+import { newElement, type SourceKind } from '@loka/core/dashboards';
 import { SiteInput } from '@loka/contract/site';
 import { VirtualMeterInput } from '@loka/contract/virtual';
 import type { Phase } from '@loka/core/quantities';
@@ -12,6 +14,8 @@ import { createReadStream } from 'node:fs';
 import { AlertsService } from '../alerts/alerts.service.js';
 import { CutOffsService } from '../control/cutOffs.service.js';
 import { SwitchesService } from '../control/switches.service.js';
+import { LOCAL_PERSON } from '../audit/person.js';
+import { DashboardsService } from '../dashboards/dashboards.service.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { PointsService } from '../devices/points.service.js';
 import { DevicesService } from '../devices/devices.service.js';
@@ -42,6 +46,7 @@ export class SiteImport {
     await this.makeDevices(file);
     await this.makeVirtualMeters(file);
     await this.makeControl(file);
+    await this.makeDashboards(file);
   }
 
   private async makeInstallation({ nodes }: SiteFile): Promise<void> {
@@ -132,6 +137,33 @@ export class SiteImport {
           null,
           checked(AlertRuleInput, { ...rest, pointId: this.point(point) }, `alert rule ${rest.name}`),
         );
+  }
+
+  private async makeDashboards({ dashboards = [] }: SiteFile): Promise<void> {
+    for (const { name, elements, phone, away } of dashboards) {
+      const content = {
+        elements: elements.map(({ id, kind, shows, at: [x, y, w, h], ...more }) =>
+          newElement(
+            id,
+            kind,
+            shows.map(({ of, ref }) => ({ of, id: this.shown(of, ref) })),
+            { x, y, w, h },
+            more,
+          ),
+        ),
+        phone: {
+          shown: phone.map((text) => ({ id: text.replace(/½$/, ''), half: text.endsWith('½') })),
+          away,
+        },
+      };
+      await this.app
+        .get(DashboardsService)
+        .create(checked(DashboardInput, { name, content }, `dashboard ${name}`), LOCAL_PERSON);
+    }
+  }
+
+  private shown(of: SourceKind, ref: string): number {
+    return of === 'point' ? this.point(ref) : this.id(of === 'switch' ? `switch ${ref}` : `node ${ref}`);
   }
 
   /**

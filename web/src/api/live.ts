@@ -29,6 +29,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   comments: ['/happenings'],
   totals: ['/totals'],
   'fast-looks': ['/fast-looks'],
+  dashboards: ['/dashboards'],
 };
 
 const readings = new Map<number, LiveReading>();

@@ -9,6 +9,7 @@ import type { Calibration, CorrectionInForce, DriftSeen, DueSeen } from '@loka/c
 import type { CutOffRule, LoadDraw, Switch, SwitchOperation } from '@loka/contract/control';
 import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
+import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
@@ -108,6 +109,10 @@ export const useFastLooks = (node: number) =>
     refreshInterval: (seen) => (seen?.running ? 500 : 0),
   });
 export const useFastLook = (id: number | null) => useApi<FastLook>(id === null ? null : `/fast-looks/${id}`);
+/** Pages that people have made. */
+export const useDashboards = () => useApi<Dashboard[]>('/dashboards');
+export const useDashboardVersions = (id: number | null) =>
+  useApi<DashboardVersion[]>(id === null ? null : `/dashboards/${id}/versions`);
 /** Sources and uses over a period, and in the minute around an instant. */
 export const useBalance = (from: number, to: number, step: CalendarStep) =>
   useApi<PeriodBalance>(to > from ? `/balance?${span(from, to)}&step=${step}` : null, {

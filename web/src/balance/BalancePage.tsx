@@ -1,6 +1,6 @@
 import type { PeriodBalance } from '@loka/contract/balance';
 import type { InstallationNode } from '@loka/contract/installation';
-import { siteClock, type CalendarStep, type TimeSpan } from '@loka/core/time';
+import { siteClock, type TimeSpan } from '@loka/core/time';
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import { useNow } from '../api/clock.js';
@@ -17,22 +17,12 @@ import { FlowPhone } from './FlowPhone.js';
 import { InstantBar } from './InstantBar.js';
 import { Ranking } from './Ranking.js';
 import { SelfUseLine } from './SelfUseLine.js';
+import { stepOf } from './stepOf.js';
 import { useFlows, type FlowMode } from './useFlows.js';
 import { UsesOverTime } from './UsesOverTime.js';
 
-const DAY = 86_400_000;
 /** Narrower than this the drawing runs from top to bottom. */
 const NARROW = 720;
-
-/** Parts that a period is told in: few enough to be seen, fine enough to show a day. */
-export const stepOf = ({ start, end }: TimeSpan): CalendarStep =>
-  end - start > 100 * DAY
-    ? 'month'
-    : end - start > 3 * DAY
-      ? 'day'
-      : end - start > 6 * 3_600_000
-        ? 'hour'
-        : 'quarter';
 
 const ENERGY: FlowMode = { kind: 'energy' };
 

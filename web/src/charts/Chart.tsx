@@ -88,6 +88,7 @@ export default function Chart({
   return (
     <div
       className={styles.box}
+      style={height === '100%' ? { height } : undefined}
       data-brush={onBrush !== undefined}
       onPointerDown={(e) => {
         if (!onBrush || e.button !== 0) return;

@@ -4,6 +4,7 @@ import { useLocation, useNavigate } from 'react-router';
 import { sumOfParts } from '@loka/core/energy';
 import { useLargest, useSum, useSumOfEach } from '../api/live.js';
 import { useInstallation } from '../api/useApi.js';
+import { draggedNode } from '../shared/draggedNode.js';
 import { Measured } from '../shared/Measured.js';
 import { childrenOf, isReversed, meteredParts, useSelection } from '../shared/nodes.js';
 import type { Rails } from './rails.js';
@@ -126,6 +127,8 @@ const SpineRow = memo(function SpineRow({
       data-selected={selected}
       data-lit={lit}
       onClick={() => onSelect(node.id)}
+      draggable
+      onDragStart={(e) => draggedNode.write(e.dataTransfer, node.id)}
       aria-current={selected}
       title={node.name}
     >

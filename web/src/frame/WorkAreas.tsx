@@ -7,6 +7,7 @@ export const AREAS = [
   { path: '/field', name: 'Field' },
   { path: '/bench', name: 'Bench' },
   { path: '/balance', name: 'Balance' },
+  { path: '/dashboards', name: 'Dashboards' },
   { path: '/alerts', name: 'Alerts' },
   { path: '/control', name: 'Control' },
 ];

@@ -1,17 +1,5 @@
+import type { Scale } from '../shared/usualScale.js';
 import styles from './Level.module.css';
-
-/** A scale with the band in which a value should lie, as on a switchboard instrument. */
-export interface Scale {
-  low: number;
-  high: number;
-  /** Where it should be. */
-  from: number;
-  to: number;
-  /** Marked with a triangle: the nominal value, or the rating. */
-  nominal: number;
-  /** What it is to be outside: wrong, or only to be looked at. */
-  outside: 'danger' | 'warn';
-}
 
 /** A value on its scale: the band filled, outside it open, the nominal value a triangle. */
 export function Level({ value, scale, label }: { value: number | null; scale: Scale; label: string }) {

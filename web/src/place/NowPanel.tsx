@@ -1,6 +1,5 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
-import type { Site } from '@loka/contract/site';
 import { isReadable } from '@loka/core/points';
 import type { Quantity } from '@loka/core/quantities';
 import { siteClock } from '@loka/core/time';
@@ -13,7 +12,8 @@ import { isReversed, meteredParts, nearestPoint } from '../shared/nodes.js';
 import { labelsOf } from '../shared/pointLabels.js';
 import { usePeriod } from '../shared/period.js';
 import { Reading, ReadingsOrigin } from '../shared/Reading.js';
-import { Level, type Scale } from './Level.js';
+import { usualScale, type Scale } from '../shared/usualScale.js';
+import { Level } from './Level.js';
 import styles from './NowPanel.module.css';
 
 const SHOWN: Quantity[] = [
@@ -114,7 +114,7 @@ export function NowPanel({
             <dd>
               <Reading point={point} />
             </dd>
-            <PointLevel point={point} scale={scaleOf(point, node, site)} label={labels[i] ?? ''} />
+            <PointLevel point={point} scale={usualScale(point, node, site)} label={labels[i] ?? ''} />
           </div>
         ))}
       </dl>
@@ -135,31 +135,4 @@ function PointLevel({ point, scale, label }: { point: Point; scale: Scale | null
       />
     </dd>
   );
-}
-
-/** Where a quantity should lie: the supply by EN 50160, the current by its protective device, the power factor by practice (trade). */
-function scaleOf({ definition, phase }: Point, node: InstallationNode, site: Site | null): Scale | null {
-  if (!site || phase === 'DC') return null;
-  switch (definition.quantity) {
-    case 'voltage': {
-      const v = site.nominalVoltage;
-      return { low: v * 0.85, high: v * 1.15, from: v * 0.9, to: v * 1.1, nominal: v, outside: 'danger' };
-    }
-    case 'frequency': {
-      const f = site.frequency;
-      return { low: f * 0.98, high: f * 1.02, from: f * 0.99, to: f * 1.01, nominal: f, outside: 'danger' };
-    }
-    case 'current': {
-      const rated = node.ratedCurrent;
-      return rated
-        ? { low: 0, high: rated * 1.2, from: 0, to: rated, nominal: rated, outside: 'danger' }
-        : null;
-    }
-    case 'power-factor':
-      return { low: 0, high: 1, from: 0.9, to: 1, nominal: 1, outside: 'warn' };
-    case 'state-of-charge':
-      return { low: 0, high: 100, from: 10, to: 100, nominal: 100, outside: 'warn' };
-    default:
-      return null;
-  }
 }

@@ -6,12 +6,9 @@ import type { Series } from '@loka/contract/readings';
 import { printNumber } from '@loka/core/formats';
 import { QUANTITIES, quantityInfo } from '@loka/core/quantities';
 import { siteClock } from '@loka/core/time';
-import { holdOf } from '@loka/core/series';
-import { useEffect, useMemo, useState } from 'react';
-import { onReadings } from '../api/live.js';
+import { useMemo } from 'react';
 import { useSeries } from '../api/useApi.js';
 import Chart from '../charts/Chart.js';
-import { withLive, type LiveValue } from '../charts/liveTail.js';
 import { trendOption, type Trended } from '../charts/trend.js';
 import { tooltipBox } from '../charts/tooltip.js';
 import { Figures } from '../shared/Figures.js';
@@ -19,6 +16,7 @@ import { meteredParts, nearestPoint, pointTitle, unitOf } from '../shared/nodes.
 import { labelsOf } from '../shared/pointLabels.js';
 import { usePeriod } from '../shared/period.js';
 import { FailedState } from '../shared/states.js';
+import { TAKE_OVER, useLiveSeries } from '../shared/useLiveSeries.js';
 import { useSheet } from '../theme/useSheet.js';
 import { HappeningsLane } from './HappeningsLane.js';
 import styles from './TrendPanel.module.css';
@@ -236,46 +234,6 @@ function choicesOf(node: InstallationNode, nodes: InstallationNode[], points: Po
   const order = Object.keys(QUANTITIES);
   return [...own, ...(voltage ? [voltage] : [])].sort(
     (a, b) => order.indexOf(a.definition.quantity) - order.indexOf(b.definition.quantity),
-  );
-}
-
-/** How often what came in live is taken over by what the store has, so that neither grows without end. */
-const TAKE_OVER = 5 * 60_000;
-
-/** Appends what comes in live to what came from the store, while the period reaches up to now. */
-function useLiveSeries(stored: Series[] | undefined, shown: readonly Point[], end: number): Series[] {
-  const [tail, setTail] = useState<Map<number, LiveValue[]>>(new Map());
-  const key = shown.map((p) => p.id).join(',');
-  // What the store has by now is not kept twice; what came while it was asked stays.
-  useEffect(() => {
-    const until = new Map((stored ?? []).map((s) => [s.pointId, (s.t.at(-1) ?? -Infinity) + s.step]));
-    setTail(
-      (before) =>
-        new Map(
-          [...before].map(([id, list]) => [id, list.filter((r) => r.t > (until.get(id) ?? -Infinity))]),
-        ),
-    );
-  }, [stored]);
-  useEffect(() => {
-    setTail(new Map());
-    const wanted = new Set(key.split(',').map(Number));
-    return onReadings((batch) => {
-      const news = batch.filter((r) => wanted.has(r.pointId) && r.t < end);
-      if (news.length === 0) return;
-      setTail((before) => {
-        const next = new Map(before);
-        for (const r of news) next.set(r.pointId, [...(next.get(r.pointId) ?? []), { t: r.t, v: r.v }]);
-        return next;
-      });
-    });
-  }, [key, end]);
-  return useMemo(
-    () =>
-      (stored ?? []).map((s) => {
-        const interval = shown.find((p) => p.id === s.pointId)?.definition.intervalMs ?? 1000;
-        return withLive(s, tail.get(s.pointId) ?? [], holdOf(interval));
-      }),
-    [stored, tail, shown],
   );
 }
 

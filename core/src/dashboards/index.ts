@@ -1,0 +1,5 @@
+export * from './content.js';
+export * from './element.js';
+export * from './grid.js';
+export * from './phone.js';
+export * from './ready.js';
