@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
 import { expectAccessible } from './accessible.js';
 import { SAMPLE_URL } from './story.js';
 
@@ -239,6 +240,41 @@ test('an element whose place is gone says so, and takes another', async ({ page 
     .getByRole('button', { name: /Deck oven/ })
     .click();
   await expect(sheet(page).getByText(/no longer there/)).toBeHidden();
+});
+
+test('exported, changed by hand and imported: what does not hold is told by its line', async ({ page }) => {
+  await page.goto('/dashboards');
+  await page.getByRole('link', { name: 'Day shift' }).click();
+  const file = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export' }).click();
+  const text = await readFile(await (await file).path(), 'utf8');
+  const broken = text.replace('"kind": "level"', '"kind": "waterfall"');
+  const line = broken.split('\n').findIndex((l) => l.includes('waterfall')) + 1;
+  await page.getByRole('link', { name: 'Dashboards' }).first().click();
+  await page.getByRole('button', { name: 'Import' }).click();
+  const dialog = page.getByRole('dialog');
+  const choose = (body: string) =>
+    dialog
+      .getByLabel('File with a dashboard')
+      .setInputFiles({ name: 'shift.json', mimeType: 'application/json', buffer: Buffer.from(body) });
+  await choose(broken);
+  await expect(dialog.getByRole('alert')).toContainText(`line ${line} Loka has no element “waterfall”`);
+  await expect(dialog.getByRole('button', { name: 'Import' })).toBeDisabled();
+  // From another site: one of its places is not here.
+  await choose(
+    text
+      .replaceAll('"Hot-water cylinder"', '"Steam kettle"')
+      .replace('"name": "Day shift"', '"name": "From elsewhere"'),
+  );
+  await expect(
+    dialog
+      .getByRole('alert')
+      .getByText(/There is no “Steam kettle” here/)
+      .first(),
+  ).toBeVisible();
+  await dialog.getByRole('button', { name: 'Import' }).click();
+  await expect(page.getByLabel('Name of the dashboard')).toHaveValue('From elsewhere');
+  await expect(element(page, /^1, Dial, 90°, Voltage L1/)).toBeVisible();
 });
 
 test('on a wall the dashboards come in turn, and without anything to press', async ({ page }) => {

@@ -11,6 +11,7 @@ import { Confirm } from '../shared/Confirm.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import styles from './DashboardsPage.module.css';
+import { ImportDialog } from './ImportDialog.js';
 import { Sketch } from './Sketch.js';
 
 /** All dashboards: those that people made, and those that are ready. */
@@ -19,6 +20,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
   const navigate = useNavigate();
   const { attempt, say } = useNotices();
   const [removing, setRemoving] = useState<Dashboard | null>(null);
+  const [importing, setImporting] = useState(false);
   const create = () =>
     void attempt(async () => {
       const { id } = await api<Dashboard>('/dashboards', 'POST', {
@@ -44,6 +46,9 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
       <div className={styles.head}>
         <h1>Dashboards</h1>
         <span className={styles.space} />
+        <Button variant="outlined" onClick={() => setImporting(true)}>
+          Import
+        </Button>
         <Button variant="contained" onClick={create}>
           New dashboard
         </Button>
@@ -85,6 +90,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
           </span>
         ))}
       </p>
+      {importing && <ImportDialog onClose={() => setImporting(false)} />}
       {removing && (
         <Confirm
           title={`Take “${removing.name}” off?`}

@@ -12,7 +12,8 @@ import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { DashboardList } from './DashboardList.js';
 import styles from './DashboardsPage.module.css';
 import { DeskSheet } from './DeskSheet.js';
-import { FactsProvider, readyOf, useLoadedFacts, type Facts } from './facts.js';
+import { download } from './exchange.js';
+import { FactsProvider, readyOf, useFacts, useLoadedFacts, type Facts } from './facts.js';
 import { PhoneSheet } from './PhoneSheet.js';
 import { useNarrow } from './useNarrow.js';
 import { WallDialog } from './WallDialog.js';
@@ -83,6 +84,7 @@ function Shown({
   ready: ReadyDashboard[];
 }) {
   const [wall, setWall] = useState(false);
+  const facts = useFacts();
   const narrow = useNarrow();
   const navigate = useNavigate();
   const kept = useKept();
@@ -110,6 +112,9 @@ function Shown({
             On a wall
           </Button>
         )}
+        <Button variant="outlined" onClick={() => download(name, content, facts)}>
+          Export
+        </Button>
         <Button variant="outlined" onClick={copy}>
           {own ? 'Copy' : 'Make a copy to change'}
         </Button>
