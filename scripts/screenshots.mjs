@@ -104,10 +104,6 @@ async function take(url, { control, ports }) {
   await open(`/bench?at=${node('Hot-water cylinder')}&do=record`, 'Record as PDF');
   await page.getByRole('region', { name: 'Calibration of Current 2 L1' }).waitFor();
   await shot('record');
-  const beside = `&point=${point('Clamp node', 'power-3')}&with=${point('Espresso meter', 'power')}`;
-  await open(`/bench?at=${node('Espresso machine')}&do=compare&period=7-days${beside}`, 'Drift a day');
-  await page.getByText('the others are compared with').waitFor();
-  await shot('compare');
   await page.setViewportSize(PHONE);
   await open(`/bench?at=${node('Espresso machine')}&do=trim`, 'Tolerance');
   await page.getByLabel('Reference').click();
@@ -145,10 +141,6 @@ async function take(url, { control, ports }) {
   await open('/balance?period=yesterday&beside=weekday', 'Most to least');
   await page.locator('canvas').first().waitFor();
   await shot('balance');
-  await page.setViewportSize(PHONE);
-  await open('/board', 'Bakery board');
-  await shot('phone-spine');
-  await page.setViewportSize(DESKTOP);
   await open('/board?period=yesterday', 'Bakery board');
   await page.getByRole('img', { name: /Site demand/ }).waitFor();
   await shot('board');
@@ -161,9 +153,17 @@ async function take(url, { control, ports }) {
     .waitFor();
   await shot('map');
   await field({ page, shot, open, ask, ports, node });
-  await open('/alerts', 'Watched limits');
-  await page.getByRole('button', { name: 'Acknowledge' }).first().waitFor();
-  await shot('alerts');
+  const dashboards = await ask('/dashboards');
+  const dashboard = (name) => dashboards.find((d) => d.name === name).id;
+  await open(`/dashboards/${dashboard('Day shift')}`, 'Energy of the week');
+  await page.locator('canvas').nth(1).waitFor();
+  await shot('dashboard');
+  await open(`/dashboards/${dashboard('Day shift')}?edit&element=voltage`, 'Behind the fold');
+  await page.locator('canvas').nth(1).waitFor();
+  await shot('dashboard-edit');
+  await open(`/wall?show=${dashboard('Bakery wall')},site&every=600`, 'Bakery today');
+  await page.locator('canvas').first().waitFor();
+  await shot('wall');
 
   const switches = await ask('/switches');
   await ask(`/switches/${switches.find((s) => s.name === 'Bakery lighting').id}/operate`, 'POST', {

@@ -4,6 +4,7 @@ import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
 import { openLive } from './api/live.js';
+import { FailedScreen } from './frame/FailedScreen.js';
 import { Frame } from './frame/Frame.js';
 import { NoticesProvider } from './shared/notices.js';
 import { LoadingState } from './shared/states.js';
@@ -29,7 +30,7 @@ const SettingsPage = lazy(() => import('./site/SettingsPage.js'));
 
 const router = createBrowserRouter(
   createRoutesFromElements(
-    <Route>
+    <Route errorElement={<FailedScreen />}>
       <Route
         path="/wall"
         element={

@@ -4,6 +4,7 @@ import { siteClock } from '@loka/core/time';
 import { useConnection } from '../api/live.js';
 import { useNow } from '../api/clock.js';
 import { useAlerts, useDashboards } from '../api/useApi.js';
+import { fetchAllElements } from './elements/ElementView.js';
 import { DeskSheet } from './DeskSheet.js';
 import { FactsProvider, readyOf, useLoadedFacts } from './facts.js';
 import { isWithin, wallOf } from './wall.js';
@@ -24,6 +25,8 @@ export default function WallPage() {
     return () => clearInterval(timer);
   }, [wall.every]);
   useScreenAwake();
+  // What fails is fetched again when it is drawn, and told then.
+  useEffect(() => void fetchAllElements().catch(() => undefined), []);
   const all = useMemo(
     () =>
       facts && made

@@ -12,10 +12,21 @@ import styles from './elements.module.css';
 import { NumberElement } from './NumberElement.js';
 
 // What draws charts comes when the first one is drawn.
-const TrendElement = lazy(() => import('./TrendElement.js'));
-const BarsElement = lazy(() => import('./BarsElement.js'));
-const RankingElement = lazy(() => import('./RankingElement.js'));
-const FlowElement = lazy(() => import('./FlowElement.js'));
+const PARTS = {
+  trend: () => import('./TrendElement.js'),
+  bars: () => import('./BarsElement.js'),
+  ranking: () => import('./RankingElement.js'),
+  flow: () => import('./FlowElement.js'),
+};
+const TrendElement = lazy(PARTS.trend);
+const BarsElement = lazy(PARTS.bars);
+const RankingElement = lazy(PARTS.ranking);
+const FlowElement = lazy(PARTS.flow);
+
+/** Fetches what draws any element: a wall must be able to show its next dashboard while the server is away. */
+export const fetchAllElements = async (): Promise<void> => {
+  await Promise.all(Object.values(PARTS).map((fetch) => fetch()));
+};
 
 /** An element with its title: on the sheet, on a phone, on a wall. */
 export function ElementView({

@@ -18,7 +18,7 @@ export function useSpan(span: NamedPeriod | null): { span: TimeSpan; words: stri
   return useMemo(
     () =>
       span === null
-        ? { span: head.span, words: head.words.toLowerCase() }
+        ? { span: head.span, words: head.words }
         : { span: periodSpan(zone, span, now + 60_000), words: PERIOD_WORDS[span].toLowerCase() },
     [span, head.span, head.words, zone, now],
   );
