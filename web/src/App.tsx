@@ -3,6 +3,8 @@ import { ThemeProvider } from '@mui/material/styles';
 import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
+import { useSWRConfig } from 'swr';
+import { forgetUnused } from './api/forget.js';
 import { openLive } from './api/live.js';
 import { FailedScreen } from './frame/FailedScreen.js';
 import { Frame } from './frame/Frame.js';
@@ -63,6 +65,11 @@ const router = createBrowserRouter(
 
 export function App() {
   useEffect(openLive, []);
+  const { cache } = useSWRConfig();
+  useEffect(() => {
+    const timer = setInterval(() => forgetUnused(cache, Date.now()), 60_000);
+    return () => clearInterval(timer);
+  }, [cache]);
   return (
     <ThemeProvider theme={theme}>
       <GlobalStyles

@@ -30,9 +30,12 @@ import type { VirtualMeter } from '@loka/contract/virtual';
 import type { CalendarStep } from '@loka/core/time';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './client.js';
+import { useHeld } from './forget.js';
 
-const useApi = <T>(path: string | null, options?: SWRConfiguration<T>) =>
-  useSWR<T, Error>(path, (p: string) => api<T>(p), options);
+function useApi<T>(path: string | null, options?: SWRConfiguration<T>) {
+  useHeld(path);
+  return useSWR<T, Error>(path, (p: string) => api<T>(p), options);
+}
 
 /** Before 1970 nothing was read; what lies wholly before is asked for as its first millisecond. */
 const span = (from: number, to: number): string =>
