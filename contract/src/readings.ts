@@ -38,7 +38,8 @@ export type ChangedTopic =
   | 'comments'
   | 'totals'
   | 'fast-looks'
-  | 'dashboards';
+  | 'dashboards'
+  | 'plans';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

@@ -26,6 +26,7 @@ import { RegistersModule } from './registers/registers.module.js';
 import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
 import { SensingModule } from './sensing/sensing.module.js';
+import { PlansModule } from './plans/plans.module.js';
 import { RecordModule } from './record/record.module.js';
 import { SearchModule } from './search/search.module.js';
 import { SettingsModule } from './settings/settings.module.js';
@@ -61,6 +62,7 @@ export class AppModule {
         BalanceModule,
         CommentsModule,
         DashboardsModule,
+        PlansModule,
         FastLookModule,
         HappeningsModule,
         TotalsModule,

@@ -22,6 +22,7 @@ const TopicsPage = lazy(() => import('./messages/TopicsPage.js'));
 const SearchPage = lazy(() => import('./search/SearchPage.js'));
 const MovesPage = lazy(() => import('./moves/MovesPage.js'));
 const FitPage = lazy(() => import('./fit/FitPage.js'));
+const PlansPage = lazy(() => import('./plans/PlansPage.js'));
 const BenchPage = lazy(() => import('./bench/BenchPage.js'));
 const BalancePage = lazy(() => import('./balance/BalancePage.js'));
 const DashboardsPage = lazy(() => import('./dashboards/DashboardsPage.js'));
@@ -50,6 +51,8 @@ const router = createBrowserRouter(
         <Route path="/field/search" element={<SearchPage />} />
         <Route path="/field/moves" element={<MovesPage />} />
         <Route path="/field/fit/:nodeId" element={<FitPage />} />
+        <Route path="/field/plans" element={<PlansPage />} />
+        <Route path="/field/plans/:id" element={<PlansPage />} />
         <Route path="/bench" element={<BenchPage />} />
         <Route path="/balance" element={<BalancePage />} />
         <Route path="/dashboards" element={<DashboardsPage />} />

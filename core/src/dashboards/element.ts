@@ -14,17 +14,18 @@ export const ELEMENT_KINDS = [
   'command',
   'alerts',
   'job',
+  'plan',
   'text',
 ] as const;
 export type ElementKind = (typeof ELEMENT_KINDS)[number];
 
-/** What can be shown: a point, what flows at a place, its energy, a place itself, a switch. */
-export const SOURCE_KINDS = ['point', 'power', 'energy', 'place', 'switch'] as const;
+/** What can be shown: a point, what flows at a place, its energy, a place itself, a switch, a floor plan. */
+export const SOURCE_KINDS = ['point', 'power', 'energy', 'place', 'switch', 'plan'] as const;
 export type SourceKind = (typeof SOURCE_KINDS)[number];
 
 export interface Source {
   of: SourceKind;
-  /** Of a point, a place or a switch. */
+  /** Of a point, a place, a switch or a plan. */
   id: number;
 }
 
@@ -82,6 +83,7 @@ export const KIND_RULES: Record<ElementKind, KindRules> = {
   command: rules(['point'], 1, [3, 2], [2, 2]),
   alerts: rules(['place'], 1, [4, 4], [3, 2]),
   job: rules(['place'], 1, [4, 2], [3, 2]),
+  plan: rules(['plan'], 1, [5, 6], [3, 4]),
   text: rules([], 0, [3, 2], [2, 1]),
 };
 

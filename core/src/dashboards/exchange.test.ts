@@ -17,6 +17,7 @@ const FACTS: ExchangeFacts = {
     { id: 11, nodeId: 1, key: 'v2', quantity: 'voltage', phase: 'L2', deviceName: 'Main meter' },
   ],
   switches: [{ id: 20, nodeId: 3, name: 'Oven' }],
+  plans: [{ id: 30, name: 'Ground floor' }],
 };
 /** The same installation with other numbers, as it would be made anew elsewhere; another meter reads the voltage. */
 const ELSEWHERE: ExchangeFacts = {
@@ -26,6 +27,7 @@ const ELSEWHERE: ExchangeFacts = {
     { id: 70, nodeId: 101, key: 'u-a', quantity: 'voltage', phase: 'L1', deviceName: 'New meter' },
   ],
   switches: [{ id: 80, nodeId: 103, name: 'Oven' }],
+  plans: [{ id: 90, name: 'Ground floor' }],
 };
 const CONTENT = contentOf([
   newElement(
@@ -38,6 +40,7 @@ const CONTENT = contentOf([
   newElement('b', 'dial', [{ of: 'point', id: 10 }], { x: 3, y: 0, w: 3, h: 4 }, { band: [207, 253] }),
   newElement('c', 'switch', [{ of: 'switch', id: 20 }], { x: 6, y: 0, w: 4, h: 2 }),
   newElement('d', 'ranking', [{ of: 'place', id: 4 }], { x: 0, y: 4, w: 3, h: 5 }, { span: 'today' }),
+  newElement('e', 'plan', [{ of: 'plan', id: 30 }], { x: 4, y: 4, w: 5, h: 6 }),
 ]);
 const lines = (text: string, change: (line: string) => string) => text.split('\n').map(change).join('\n');
 
@@ -58,19 +61,21 @@ it('elsewhere it shows what is called the same, whatever its number and its mete
     [{ of: 'point', id: 70 }],
     [{ of: 'switch', id: 80 }],
     [{ of: 'place', id: 104 }],
+    [{ of: 'plan', id: 90 }],
   ]);
 });
 
 it('what is not there is told by its line, and its element comes without it', () => {
   const text = exportText('Day', CONTENT, FACTS);
-  const got = importText(text, { nodes: [], points: [], switches: [] });
-  expect(got.ok && got.content.elements.map((e) => e.shows)).toEqual([[], [], [], []]);
+  const got = importText(text, { nodes: [], points: [], switches: [], plans: [] });
+  expect(got.ok && got.content.elements.map((e) => e.shows)).toEqual([[], [], [], [], []]);
   const told = got.ok ? got.notes : [];
   expect(told.map((n) => n.says)).toEqual([
     'There is no “Oven” here.',
     'There is no “v1” of Main meter at “Supply” here.',
     'There is no switch “Oven” here.',
     'There is no “Lighting” here.',
+    'There is no floor plan “Ground floor” here.',
   ]);
   // The line is where the source begins.
   for (const { line } of told) expect(text.split('\n')[line - 1]?.trim()).toBe('{');

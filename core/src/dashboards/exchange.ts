@@ -33,6 +33,7 @@ export interface ExchangeFacts {
     deviceName: string;
   }[];
   switches: readonly { id: number; nodeId: number; name: string }[];
+  plans: readonly { id: number; name: string }[];
 }
 
 /** Something that is said of a line of a file. */
@@ -61,6 +62,7 @@ interface WrittenSource {
   quantity?: Quantity;
   phase?: Phase | null;
   switch?: string;
+  plan?: string;
 }
 
 const pathOf = (nodes: ExchangeFacts['nodes'], id: number | null): string[] => {
@@ -68,7 +70,11 @@ const pathOf = (nodes: ExchangeFacts['nodes'], id: number | null): string[] => {
   return node ? [...pathOf(nodes, node.parentId), node.name] : [];
 };
 
-function written({ of, id }: Source, { nodes, points, switches }: ExchangeFacts): WrittenSource {
+function written({ of, id }: Source, { nodes, points, switches, plans }: ExchangeFacts): WrittenSource {
+  if (of === 'plan') {
+    const plan = plans.find((p) => p.id === id);
+    return plan ? { of, plan: plan.name } : { of };
+  }
   if (of === 'point') {
     const point = points.find((p) => p.id === id);
     return point
@@ -125,6 +131,7 @@ function sourceOf(value: unknown): WrittenSource | null {
     ...text('quantity'),
     ...text('phase'),
     ...text('switch'),
+    ...text('plan'),
   };
 }
 
@@ -137,8 +144,12 @@ function placeAt(nodes: ExchangeFacts['nodes'], path: readonly string[]): number
 }
 
 /** What is meant by a written source here; null where there is no such thing. */
-function found(source: WrittenSource, { nodes, points, switches }: ExchangeFacts): Source | null {
+function found(source: WrittenSource, { nodes, points, switches, plans }: ExchangeFacts): Source | null {
   const { of, place = [] } = source;
+  if (of === 'plan') {
+    const plan = plans.find((p) => p.name === source.plan);
+    return plan ? { of, id: plan.id } : null;
+  }
   const nodeId = placeAt(nodes, place);
   if (of === 'switch') {
     const one =
@@ -163,12 +174,14 @@ function found(source: WrittenSource, { nodes, points, switches }: ExchangeFacts
   return nodeId === null ? null : { of, id: nodeId };
 }
 
-const inWords = ({ of, place = [], device, point, switch: name }: WrittenSource): string =>
-  of === 'switch'
-    ? `switch “${name ?? '?'}”`
-    : of === 'point'
-      ? `“${point ?? '?'}” of ${device ?? '?'} at “${place.at(-1) ?? '?'}”`
-      : `“${place.at(-1) ?? '?'}”`;
+const inWords = ({ of, place = [], device, point, switch: name, plan }: WrittenSource): string =>
+  of === 'plan'
+    ? `floor plan “${plan ?? '?'}”`
+    : of === 'switch'
+      ? `switch “${name ?? '?'}”`
+      : of === 'point'
+        ? `“${point ?? '?'}” of ${device ?? '?'} at “${place.at(-1) ?? '?'}”`
+        : `“${place.at(-1) ?? '?'}”`;
 
 /**
  * A dashboard from a JSON text. What does not hold is told by its line, all of it at once, and nothing is taken; what only

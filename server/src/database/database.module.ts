@@ -20,6 +20,7 @@ import { Instruments1765600000000 } from './migrations/1765600000000-instruments
 import { Purposes1765700000000 } from './migrations/1765700000000-purposes.js';
 import { Comments1765800000000 } from './migrations/1765800000000-comments.js';
 import { Dashboards1765900000000 } from './migrations/1765900000000-dashboards.js';
+import { Plans1766000000000 } from './migrations/1766000000000-plans.js';
 import { OutputTrials1765400000000 } from './migrations/1765400000000-outputTrials.js';
 import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
@@ -63,6 +64,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       Purposes1765700000000,
       Comments1765800000000,
       Dashboards1765900000000,
+      Plans1766000000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

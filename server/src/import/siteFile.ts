@@ -5,6 +5,7 @@ import { LinkInput } from '@loka/contract/links';
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
 import type { DashboardElement, SourceKind } from '@loka/core/dashboards';
+import type { Mark, PlanContent } from '@loka/core/plans';
 import type { VirtualMeterInput } from '@loka/contract/virtual';
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
@@ -30,9 +31,15 @@ export interface SiteFile {
   })[];
   cutOffRules: (Omit<CutOffRuleInput, 'switchId' | 'pointId'> & { switch: string; point: string })[];
   alertRules: (Omit<AlertRuleInput, 'pointId'> & { point: string })[];
+  /** What a mark refers to is named, by its kind. */
+  plans?: (Omit<PlanContent, 'marks'> & {
+    ref: string;
+    name: string;
+    marks: (Omit<Mark, 'ref'> & { ref: string })[];
+  })[];
   dashboards?: {
     name: string;
-    /** `shows` names a node, a point or a switch, by what `of` says; `at` are column, row, width and height. */
+    /** `shows` names a node, a point, a switch or a plan, by what `of` says; `at` are column, row, width and height. */
     elements: (Pick<DashboardElement, 'id' | 'kind'> &
       Partial<Omit<DashboardElement, 'shows' | 'spot'>> & {
         shows: { of: SourceKind; ref: string }[];

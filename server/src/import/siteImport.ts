@@ -5,6 +5,7 @@ import { LinkInput } from '@loka/contract/links';
 import { NodeInput } from '@loka/contract/installation';
 import { DashboardInput } from '@loka/contract/dashboards';
 import { newElement, type SourceKind } from '@loka/core/dashboards';
+import { PlanInput } from '@loka/contract/plans';
 import { SiteInput } from '@loka/contract/site';
 import { VirtualMeterInput } from '@loka/contract/virtual';
 import type { Phase } from '@loka/core/quantities';
@@ -21,6 +22,7 @@ import { PointsService } from '../devices/points.service.js';
 import { DevicesService } from '../devices/devices.service.js';
 import { LinksService } from '../devices/links.service.js';
 import { InstallationService } from '../installation/installation.service.js';
+import { PlansService } from '../plans/plans.service.js';
 import { RegistersService } from '../registers/registers.service.js';
 import { FittingsBook } from '../book/fittingsBook.js';
 import { IntervalBook } from '../series/intervalBook.js';
@@ -46,6 +48,7 @@ export class SiteImport {
     await this.makeDevices(file);
     await this.makeVirtualMeters(file);
     await this.makeControl(file);
+    await this.makePlans(file);
     await this.makeDashboards(file);
   }
 
@@ -139,6 +142,17 @@ export class SiteImport {
         );
   }
 
+  private async makePlans({ plans = [] }: SiteFile): Promise<void> {
+    for (const { ref, name, marks, ...content } of plans) {
+      const placed = marks.map((mark) => ({
+        ...mark,
+        ref: this.id(mark.kind === 'device' ? `device ${mark.ref}` : `node ${mark.ref}`),
+      }));
+      const input = checked(PlanInput, { name, content: { ...content, marks: placed } }, `plan ${ref}`);
+      this.ids.set(`plan ${ref}`, (await this.app.get(PlansService).create(input, LOCAL_PERSON)).id);
+    }
+  }
+
   private async makeDashboards({ dashboards = [] }: SiteFile): Promise<void> {
     for (const { name, elements, phone, away } of dashboards) {
       const content = {
@@ -163,7 +177,8 @@ export class SiteImport {
   }
 
   private shown(of: SourceKind, ref: string): number {
-    return of === 'point' ? this.point(ref) : this.id(of === 'switch' ? `switch ${ref}` : `node ${ref}`);
+    if (of === 'point') return this.point(ref);
+    return this.id(of === 'switch' || of === 'plan' ? `${of} ${ref}` : `node ${ref}`);
   }
 
   /**

@@ -30,6 +30,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   totals: ['/totals'],
   'fast-looks': ['/fast-looks'],
   dashboards: ['/dashboards'],
+  plans: ['/plans'],
 };
 
 const readings = new Map<number, LiveReading>();

@@ -1,13 +1,13 @@
-import type { Dashboard } from '@loka/contract/dashboards';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import type { Edited } from '../shared/useAutosave.js';
+import type { DashboardContent } from '@loka/core/dashboards';
 import { useFacts } from './facts.js';
 import { Sketch } from './Sketch.js';
 import { titleOf } from './shown.js';
-import type { Edited } from './useAutosave.js';
 import styles from './BothDialog.module.css';
 
 /** Two have changed a dashboard: both are shown, and whoever came second says which it is to be. The other stays among the earlier ones, or can be undone. */
@@ -17,12 +17,12 @@ export function BothDialog({
   onMine,
   onTheirs,
 }: {
-  mine: Edited;
-  theirs: Dashboard;
+  mine: Edited<DashboardContent>;
+  theirs: Edited<DashboardContent> & { who: string };
   onMine: () => void;
   onTheirs: () => void;
 }) {
-  const side = (words: string, { name, content }: Edited) => (
+  const side = (words: string, { name, content }: Edited<DashboardContent>) => (
     <section aria-label={words}>
       <h2>{words}</h2>
       <p>{name}</p>
@@ -52,7 +52,7 @@ export function BothDialog({
 }
 
 /** What one side has that the other has not, or has otherwise. */
-function Different({ of, than }: { of: Edited['content']; than: Edited['content'] }) {
+function Different({ of, than }: { of: DashboardContent; than: DashboardContent }) {
   const facts = useFacts();
   const other = new Map(than.elements.map((e) => [e.id, JSON.stringify(e)]));
   const different = of.elements.filter((e) => other.get(e.id) !== JSON.stringify(e));

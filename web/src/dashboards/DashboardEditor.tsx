@@ -17,7 +17,6 @@ import {
   type Source,
   type Spot,
 } from '@loka/core/dashboards';
-import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { useCallback, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -25,28 +24,29 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { useUnsaved } from '../shared/unsaved.js';
+import { NameField } from '../shared/NameField.js';
+import { Saved } from '../shared/Saved.js';
+import { useAutosave, type Edited } from '../shared/useAutosave.js';
 import { useDraft } from '../shared/useDraft.js';
 import { AddDialog } from './AddDialog.js';
 import { BothDialog } from './BothDialog.js';
 import styles from './DashboardEditor.module.css';
 import { EditSheet } from './EditSheet.js';
 import { useFacts } from './facts.js';
-import { NameField } from './NameField.js';
 import { PhoneArranging } from './PhoneArranging.js';
 import { kindFor, sourceAs } from './shown.js';
 import { TitleBlock } from './TitleBlock.js';
-import { useAutosave, type Edited, type SaveState } from './useAutosave.js';
 import { VersionsDialog } from './VersionsDialog.js';
 
 /** A dashboard while it is made: the sheet of the desk, the phone beside it, and what is set of the chosen element below. */
 export default function DashboardEditor({ dashboard }: { dashboard: Dashboard }) {
   const facts = useFacts();
-  const { now, change, undo, redo, canUndo, canRedo } = useDraft<Edited>({
+  const { now, change, undo, redo, canUndo, canRedo } = useDraft<Edited<DashboardContent>>({
     name: dashboard.name,
     content: dashboard.content,
   });
-  const adopt = useCallback((theirs: Edited) => change(theirs), [change]);
-  const saving = useAutosave(dashboard, now, adopt);
+  const adopt = useCallback((theirs: Edited<DashboardContent>) => change(theirs), [change]);
+  const saving = useAutosave('/dashboards', dashboard, now, adopt);
   const { state } = saving;
   useUnsaved(
     state.kind === 'waiting' || state.kind === 'refused' || state.kind === 'conflict'
@@ -197,18 +197,5 @@ export default function DashboardEditor({ dashboard }: { dashboard: Dashboard })
         />
       )}
     </div>
-  );
-}
-
-/** How far what is edited is kept. */
-function Saved({ state, zone }: { state: SaveState; zone: string }) {
-  return (
-    <span role="status" className={state.kind === 'waiting' || state.kind === 'refused' ? 'warn' : 'muted'}>
-      {state.kind === 'saved' && `editing, last kept ${siteClock(zone, state.at, 'HH:mm:ss')}`}
-      {state.kind === 'saving' && 'keeping …'}
-      {state.kind === 'waiting' && `not kept yet, tried again every few seconds: ${state.why}`}
-      {state.kind === 'refused' && `not kept: ${state.why}`}
-      {state.kind === 'conflict' && 'not kept: somebody else has changed it'}
-    </span>
   );
 }

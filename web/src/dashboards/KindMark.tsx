@@ -13,6 +13,7 @@ const SIGNS: Record<ElementKind, ReactNode> = {
   command: <path d="M3 12h12M11 7l5 5-5 5M20 5v14" />,
   alerts: <path d="M12 3 21 20H3zM12 9v5M12 16.5v1" />,
   job: <path d="M3 12l4 4 6-8M14 16h7" />,
+  plan: <path d="M3 4h18v16H3zM3 12h8V4M11 12v2M11 17v3" />,
   text: <path d="M4 6h16M4 11h16M4 16h9" />,
 };
 

@@ -16,7 +16,7 @@ import { useState, type ReactNode } from 'react';
 import { Balloon } from './Balloon.js';
 import { SPAN_CHOICES } from './elements/useSpan.js';
 import { useFacts } from './facts.js';
-import { NameField } from './NameField.js';
+import { NameField } from '../shared/NameField.js';
 import { PickList } from './PickList.js';
 import { KIND_WORDS, scaleFor, shownBy, sourceAs, titleOf } from './shown.js';
 import styles from './TitleBlock.module.css';

@@ -7,9 +7,10 @@ import {
 } from '@loka/core/dashboards';
 import type { Facts } from './facts.js';
 
-const namesOf = ({ nodes, points, switches }: Facts): ExchangeFacts => ({
+const namesOf = ({ nodes, points, switches, plans }: Facts): ExchangeFacts => ({
   nodes,
   switches,
+  plans,
   points: points.map((p) => ({
     id: p.id,
     nodeId: p.nodeId,

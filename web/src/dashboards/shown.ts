@@ -1,5 +1,6 @@
 import type { Switch } from '@loka/contract/control';
 import type { InstallationNode } from '@loka/contract/installation';
+import type { Plan } from '@loka/contract/plans';
 import type { Point } from '@loka/contract/points';
 import { KIND_RULES, type DashboardElement, type ElementKind, type Source } from '@loka/core/dashboards';
 import { isReadable } from '@loka/core/points';
@@ -19,6 +20,7 @@ export interface Shown {
   node: InstallationNode | undefined;
   point: Point | undefined;
   entity: Switch | undefined;
+  plan: Plan | undefined;
 }
 
 const bare = (source: Source, name: string): Shown => ({
@@ -29,6 +31,7 @@ const bare = (source: Source, name: string): Shown => ({
   node: undefined,
   point: undefined,
   entity: undefined,
+  plan: undefined,
 });
 
 /** What is shown; null where it is gone. */
@@ -47,6 +50,10 @@ export function shownBy(source: Source, facts: Facts): Shown | null {
     const entity = facts.switches.find((s) => s.id === source.id);
     const node = facts.nodes.find((n) => n.id === entity?.nodeId);
     return entity ? { ...bare(source, `${entity.name}, contact`), node, entity } : null;
+  }
+  if (source.of === 'plan') {
+    const plan = facts.plans.find((p) => p.id === source.id);
+    return plan ? { ...bare(source, plan.name), plan } : null;
   }
   const node = facts.nodes.find((n) => n.id === source.id);
   if (!node) return null;
@@ -92,6 +99,7 @@ export const KIND_WORDS: Record<ElementKind, { name: string; says: string }> = {
   command: { name: 'Command', says: 'sends a fixed value after asking' },
   alerts: { name: 'Alerts', says: 'what is open here' },
   job: { name: 'Job', says: 'how far a circuit is' },
+  plan: { name: 'Floor plan', says: 'where it is, with what flows there' },
   text: { name: 'Text', says: 'what should be known here' },
 };
 
@@ -156,6 +164,8 @@ export function choicesFor(kind: ElementKind, facts: Facts): Choice[] {
         return facts.nodes
           .filter((n) => kind !== 'job' || n.kind === 'circuit' || n.kind === 'load')
           .map((n) => ({ source: { of, id: n.id }, name: nodeTitle(n), group: 'Places' }));
+      case 'plan':
+        return facts.plans.map((p) => ({ source: { of, id: p.id }, name: p.name, group: 'Floor plans' }));
       case 'switch':
         return facts.switches.map((s) => ({ source: { of, id: s.id }, name: s.name, group: 'Switches' }));
       case 'point':

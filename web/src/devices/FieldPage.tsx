@@ -55,6 +55,9 @@ export default function FieldPage() {
       <section className={styles.list} aria-label="Links and devices">
         <div className={styles.title}>
           <h1>Links</h1>
+          <Button component={Link} to="/field/plans">
+            Floor plan
+          </Button>
           <Button component={Link} to="/field/search">
             Find devices
           </Button>

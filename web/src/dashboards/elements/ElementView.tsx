@@ -17,11 +17,13 @@ const PARTS = {
   bars: () => import('./BarsElement.js'),
   ranking: () => import('./RankingElement.js'),
   flow: () => import('./FlowElement.js'),
+  plan: () => import('./PlanElement.js'),
 };
 const TrendElement = lazy(PARTS.trend);
 const BarsElement = lazy(PARTS.bars);
 const RankingElement = lazy(PARTS.ranking);
 const FlowElement = lazy(PARTS.flow);
+const PlanElement = lazy(PARTS.plan);
 
 /** Fetches what draws any element: a wall must be able to show its next dashboard while the server is away. */
 export const fetchAllElements = async (): Promise<void> => {
@@ -103,6 +105,8 @@ function Body({ element, shown }: { element: DashboardElement; shown: Shown[] })
       ) : null;
     case 'alerts':
       return <AlertsElement shown={first} />;
+    case 'plan':
+      return first.plan ? <PlanElement plan={first.plan} /> : null;
     case 'job':
       return first.node ? (
         <p className={styles.job}>

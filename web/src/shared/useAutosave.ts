@@ -1,16 +1,22 @@
-import type { Dashboard } from '@loka/contract/dashboards';
-import type { DashboardContent } from '@loka/core/dashboards';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { ApiError, api, inWords } from '../api/client.js';
 
 /** What is under edit. */
-export interface Edited {
+export interface Edited<C> {
   name: string;
-  content: DashboardContent;
+  content: C;
 }
 
-export type SaveState =
+/** The same as it is kept. */
+export interface Kept<C> extends Edited<C> {
+  id: number;
+  version: number;
+  changedAt: number;
+  who: string;
+}
+
+export type SaveState<C> =
   | { kind: 'saved'; at: number }
   | { kind: 'saving' }
   /** The server does not answer; it is tried again. */
@@ -18,21 +24,27 @@ export type SaveState =
   /** It does not hold. */
   | { kind: 'refused'; why: string }
   /** Somebody else has changed it meanwhile. */
-  | { kind: 'conflict'; theirs: Dashboard };
+  | { kind: 'conflict'; theirs: Kept<C> };
 
 /** After the last stroke, ms. */
 const SETTLED = 700;
 const AGAIN = 3000;
 
-const keyOf = ({ name, content }: Edited): string => JSON.stringify([name, content]);
+const keyOf = ({ name, content }: Edited<unknown>): string => JSON.stringify([name, content]);
 
 /**
  * Saves what is edited as one goes. What somebody else has saved is taken over while nothing here is unsaved; otherwise
  * both are shown to whoever comes second.
+ * @param list path of all of them
  * @param adopt takes over what somebody else has made
  */
-export function useAutosave(there: Dashboard, now: Edited, adopt: (theirs: Edited) => void) {
-  const [state, setState] = useState<SaveState>({ kind: 'saved', at: there.changedAt });
+export function useAutosave<C>(
+  list: string,
+  there: Kept<C>,
+  now: Edited<C>,
+  adopt: (theirs: Edited<C>) => void,
+) {
+  const [state, setState] = useState<SaveState<C>>({ kind: 'saved', at: there.changedAt });
   const version = useRef(there.version);
   const savedKey = useRef(keyOf(there));
   const latest = useRef(now);
@@ -50,7 +62,7 @@ export function useAutosave(there: Dashboard, now: Edited, adopt: (theirs: Edite
     setState({ kind: 'saving' });
     const work = (async () => {
       try {
-        const row = await api<Dashboard>(`/dashboards/${there.id}`, 'PUT', {
+        const row = await api<Kept<C>>(`${list}/${there.id}`, 'PUT', {
           ...sent,
           version: version.current,
         });
@@ -60,7 +72,7 @@ export function useAutosave(there: Dashboard, now: Edited, adopt: (theirs: Edite
       } catch (error) {
         const status = error instanceof ApiError ? error.problem.status : 0;
         if (status === 409) {
-          const theirs = (await api<Dashboard[]>('/dashboards')).find((d) => d.id === there.id);
+          const theirs = (await api<Kept<C>[]>(list)).find((d) => d.id === there.id);
           if (theirs && keyOf(theirs) === key) {
             // It was ours: only the answer had been lost.
             version.current = theirs.version;
@@ -90,7 +102,7 @@ export function useAutosave(there: Dashboard, now: Edited, adopt: (theirs: Edite
     // Further strokes came while it was under way.
     if (keyOf(latest.current) !== key && !halted.current)
       timer.current = setTimeout(() => void save(), SETTLED);
-  }, [there.id]);
+  }, [there.id, list]);
 
   const key = keyOf(now);
   useEffect(() => {
@@ -114,18 +126,18 @@ export function useAutosave(there: Dashboard, now: Edited, adopt: (theirs: Edite
     return () => {
       document.removeEventListener('visibilitychange', onHide);
       clearTimeout(timer.current);
-      void save().then(() => mutate('/dashboards'));
+      void save().then(() => mutate(list));
     };
-  }, [save]);
+  }, [save, list]);
 
   /** Out of a conflict: what is here over theirs. */
-  const keepMine = (theirs: Dashboard): void => {
+  const keepMine = (theirs: Kept<C>): void => {
     version.current = theirs.version;
     halted.current = false;
     void save();
   };
   /** Out of a conflict: what is there. */
-  const takeTheirs = (theirs: Dashboard): void => {
+  const takeTheirs = (theirs: Kept<C>): void => {
     version.current = theirs.version;
     savedKey.current = keyOf(theirs);
     halted.current = false;

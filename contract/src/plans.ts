@@ -1,0 +1,126 @@
+import {
+  LEAST_CELLS,
+  MARK_KINDS,
+  MOST_CELLS,
+  MOST_MARKS,
+  MOST_ROOMS,
+  type Mark,
+  type MarkKind,
+  type PlanContent,
+  type Room,
+} from '@loka/core/plans';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsString,
+  Length,
+  Max,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import { Versioned } from './versioned.js';
+
+const FINITE = { allowNaN: false, allowInfinity: false };
+const CELLS = { message: `A plan has from ${LEAST_CELLS} to ${MOST_CELLS} cells each way.` };
+
+class RoomInput implements Room {
+  @IsString()
+  @Length(1, 40)
+  id!: string;
+
+  @IsString()
+  @Length(0, 40, { message: 'The name of a room has at most 40 letters.' })
+  name!: string;
+
+  @IsInt()
+  x!: number;
+
+  @IsInt()
+  y!: number;
+
+  @IsInt()
+  @Min(1)
+  w!: number;
+
+  @IsInt()
+  @Min(1)
+  h!: number;
+
+  @IsBoolean()
+  open!: boolean;
+}
+
+class MarkInput implements Mark {
+  @IsString()
+  @Length(1, 40)
+  id!: string;
+
+  @IsIn(MARK_KINDS)
+  kind!: MarkKind;
+
+  @IsInt()
+  ref!: number;
+
+  @IsString()
+  @Length(0, 40, { message: 'The name of an outlet has at most 40 letters.' })
+  name!: string;
+
+  @IsString()
+  @Length(0, 300, { message: 'A note has at most 300 letters.' })
+  note!: string;
+
+  @IsNumber(FINITE)
+  x!: number;
+
+  @IsNumber(FINITE)
+  y!: number;
+}
+
+class PlanContentInput implements PlanContent {
+  @IsInt(CELLS)
+  @Min(LEAST_CELLS, CELLS)
+  @Max(MOST_CELLS, CELLS)
+  columns!: number;
+
+  @IsInt(CELLS)
+  @Min(LEAST_CELLS, CELLS)
+  @Max(MOST_CELLS, CELLS)
+  rows!: number;
+
+  @IsArray()
+  @ArrayMaxSize(MOST_ROOMS, { message: `A plan has at most ${MOST_ROOMS} rooms.` })
+  @ValidateNested({ each: true })
+  @Type(() => RoomInput)
+  rooms!: RoomInput[];
+
+  @IsArray()
+  @ArrayMaxSize(MOST_MARKS, { message: `At most ${MOST_MARKS} things are put on one plan.` })
+  @ValidateNested({ each: true })
+  @Type(() => MarkInput)
+  marks!: MarkInput[];
+}
+
+export class PlanInput extends Versioned {
+  @IsString()
+  @Length(1, 80, { message: 'Give it a name of 1 to 80 letters, for example “Ground floor”.' })
+  name!: string;
+
+  @ValidateNested()
+  @Type(() => PlanContentInput)
+  content!: PlanContentInput;
+}
+
+/** A floor plan: rooms, and what is where in them. */
+export interface Plan {
+  id: number;
+  name: string;
+  content: PlanContent;
+  version: number;
+  changedAt: number;
+  who: string;
+}

@@ -1,0 +1,106 @@
+import { expect, test, type Page } from '@playwright/test';
+import { expectAccessible } from './accessible.js';
+import { SAMPLE_URL } from './story.js';
+
+// A floor plan: rooms drawn on the grid, and what is where in them, live.
+test.use({ baseURL: SAMPLE_URL });
+
+const plan = (page: Page) => page.getByRole('group', { name: 'The plan' });
+const kept = (page: Page) => page.getByText(/editing, last kept/);
+
+test('rooms are drawn, a way is drawn in from the spine, an outlet gets its note, and all of it is there again', async ({
+  page,
+}) => {
+  await page.goto('/field');
+  await page.getByRole('link', { name: 'Floor plan' }).click();
+  await page.getByRole('button', { name: 'Another plan' }).click();
+  await expect(page).toHaveURL(/plans\/\d+\?edit/);
+  const box = (await plan(page).boundingBox()) as { x: number; y: number; width: number; height: number };
+  const [cw, ch] = [box.width / 20, box.height / 14];
+  const draw = async (a: [number, number], b: [number, number]) => {
+    await page.mouse.move(box.x + (a[0] + 0.5) * cw, box.y + (a[1] + 0.5) * ch);
+    await page.mouse.down();
+    await page.mouse.move(box.x + (b[0] + 0.5) * cw, box.y + (b[1] + 0.5) * ch, { steps: 4 });
+    await page.mouse.up();
+  };
+  await draw([1, 1], [8, 6]);
+  await page.getByLabel('Name of the room').fill('Store');
+  await page.keyboard.press('Enter');
+  const store = plan(page).getByRole('button', { name: /^Room Store/ });
+  await expect(store).toHaveAccessibleName('Room Store, 8 by 6 cells');
+  // By keyboard: one cell wider, and two to the right.
+  await store.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await expect(store).toHaveAccessibleName('Room Store, 9 by 6 cells');
+  await page
+    .getByRole('complementary', { name: 'Installation' })
+    .getByRole('button', { name: /Walk-in cold room/ })
+    .dragTo(plan(page), { targetPosition: { x: 5 * cw, y: 4 * ch } });
+  await expect(plan(page).getByRole('button', { name: /^Walk-in cold room, at 5, 4/ })).toBeVisible();
+  await page.getByLabel('Put on the plan').selectOption({ label: 'an outlet on Way 1 · Espresso machine' });
+  await page.getByLabel('Name of the outlet').fill('Socket by the door');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Note', { exact: true }).fill('behind the flour');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('Note', { exact: true })).toHaveValue('');
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await page.getByLabel('Name of the plan').fill('Cellar');
+  await page.keyboard.press('Enter');
+  await expect(kept(page)).toBeVisible();
+  await page.getByRole('button', { name: 'Done' }).click();
+  const shown = page.getByRole('list', { name: 'On Cellar' });
+  await expect(shown.getByRole('link', { name: /BK 2.*W/ })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Notes' })).toContainText(
+    'Socket by the door behind the flour',
+  );
+  await page.reload();
+  await expect(page.getByText('Store', { exact: true })).toBeVisible();
+  // A click goes to the circuit.
+  await shown.getByRole('link', { name: /BK 2/ }).click();
+  await expect(page.getByRole('heading', { name: /Walk-in cold room/ }).first()).toBeVisible();
+});
+
+test('a device on it shows whether it answers; a plan that was taken off can be brought back', async ({
+  page,
+}) => {
+  const made = await page.request.post('/api/plans', {
+    data: {
+      name: 'Attic',
+      content: {
+        columns: 10,
+        rows: 8,
+        rooms: [],
+        marks: [{ id: 'a', kind: 'device', ref: 1, name: '', note: '', x: 5, y: 4 }],
+      },
+    },
+  });
+  const { id } = (await made.json()) as { id: number };
+  await page.goto(`/field/plans/${id}`);
+  await expect(
+    page.getByRole('list', { name: 'On Attic' }).getByRole('img', { name: /answers/ }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Take off' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Take it off' }).click();
+  await expect(page.getByText('Attic was taken off.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('link', { name: 'Attic' })).toBeVisible();
+});
+
+test.describe('without serious findings of axe-core, and without sideways scrolling', () => {
+  for (const [name, width, height] of [
+    ['desktop', 1280, 800],
+    ['phone', 390, 844],
+  ] as const)
+    test(`the plan, and the plan being drawn, ${name}`, async ({ page }) => {
+      await page.setViewportSize({ width, height });
+      await page.goto('/field/plans/1');
+      await expect(page.getByRole('list', { name: /^On Bakehouse/ }).getByText('MB 1')).toBeVisible();
+      await expectAccessible(page);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+      await page.goto('/field/plans/1?edit');
+      await expect(plan(page).getByRole('button', { name: /^Room Shop/ })).toBeVisible();
+      await expectAccessible(page);
+    });
+});
