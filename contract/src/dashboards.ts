@@ -27,7 +27,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
-import { Versioned } from './versioned.js';
+import { Versioned, type Kept } from './versioned.js';
 
 /** Further down nobody scrolls. */
 const LOWEST = 10_000;
@@ -165,15 +165,7 @@ export class DashboardInput extends Versioned {
 }
 
 /** A page that somebody has made: its elements on the sheet and on a phone. */
-export interface Dashboard {
-  id: number;
-  name: string;
-  content: DashboardContent;
-  version: number;
-  changedAt: number;
-  /** Who changed it last. */
-  who: string;
-}
+export type Dashboard = Kept<DashboardContent>;
 
 /** As it was before a change. */
 export interface DashboardVersion {

@@ -23,7 +23,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
-import { Versioned } from './versioned.js';
+import { Versioned, type Kept } from './versioned.js';
 
 const FINITE = { allowNaN: false, allowInfinity: false };
 const CELLS = { message: `A plan has from ${LEAST_CELLS} to ${MOST_CELLS} cells each way.` };
@@ -116,11 +116,4 @@ export class PlanInput extends Versioned {
 }
 
 /** A floor plan: rooms, and what is where in them. */
-export interface Plan {
-  id: number;
-  name: string;
-  content: PlanContent;
-  version: number;
-  changedAt: number;
-  who: string;
-}
+export type Plan = Kept<PlanContent>;

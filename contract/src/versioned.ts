@@ -7,3 +7,15 @@ export class Versioned {
   @IsInt()
   version?: number;
 }
+
+/** Something that people name and draw, as it is kept. */
+export interface Kept<Content> {
+  id: number;
+  name: string;
+  content: Content;
+  /** Counts its changes, so that of two who edit it the second is told. */
+  version: number;
+  changedAt: number;
+  /** Who changed it last. */
+  who: string;
+}

@@ -24,8 +24,7 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { useUnsaved } from '../shared/unsaved.js';
-import { NameField } from '../shared/NameField.js';
-import { Saved } from '../shared/Saved.js';
+import { EditorHead } from '../shared/EditorHead.js';
 import { useAutosave, type Edited } from '../shared/useAutosave.js';
 import { useDraft } from '../shared/useDraft.js';
 import { AddDialog } from './AddDialog.js';
@@ -41,10 +40,11 @@ import { VersionsDialog } from './VersionsDialog.js';
 /** A dashboard while it is made: the sheet of the desk, the phone beside it, and what is set of the chosen element below. */
 export default function DashboardEditor({ dashboard }: { dashboard: Dashboard }) {
   const facts = useFacts();
-  const { now, change, undo, redo, canUndo, canRedo } = useDraft<Edited<DashboardContent>>({
+  const draft = useDraft<Edited<DashboardContent>>({
     name: dashboard.name,
     content: dashboard.content,
   });
+  const { now, change } = draft;
   const adopt = useCallback((theirs: Edited<DashboardContent>) => change(theirs), [change]);
   const saving = useAutosave('/dashboards', dashboard, now, adopt);
   const { state } = saving;
@@ -113,21 +113,7 @@ export default function DashboardEditor({ dashboard }: { dashboard: Dashboard })
 
   return (
     <div className={styles.editor}>
-      <div className={styles.head}>
-        <NameField
-          value={now.name}
-          label="Name of the dashboard"
-          onChange={(name) => name.trim() !== '' && change({ ...now, name: name.trim() })}
-          className={styles.name ?? ''}
-        />
-        <Saved state={state} zone={facts.zone} />
-        <span className={styles.space} />
-        <Button variant="outlined" onClick={undo} disabled={!canUndo}>
-          Undo
-        </Button>
-        <Button variant="outlined" onClick={redo} disabled={!canRedo}>
-          Redo
-        </Button>
+      <EditorHead draft={draft} label="Name of the dashboard" state={state} zone={facts.zone} onDone={done}>
         <Button variant="outlined" onClick={() => setDialog('versions')}>
           Earlier
         </Button>
@@ -137,10 +123,7 @@ export default function DashboardEditor({ dashboard }: { dashboard: Dashboard })
         <Button variant="outlined" onClick={() => setDialog('add')}>
           Add an element
         </Button>
-        <Button variant="contained" onClick={done}>
-          Done
-        </Button>
-      </div>
+      </EditorHead>
       <div className={styles.both}>
         <section aria-label="Desk arrangement" className={styles.desk}>
           <h2>

@@ -17,10 +17,10 @@ import { useNavigate } from 'react-router';
 import { mutate } from 'swr';
 import { Confirm } from '../shared/Confirm.js';
 import { draggedNode } from '../shared/draggedNode.js';
+import { EditorHead } from '../shared/EditorHead.js';
 import { NameField } from '../shared/NameField.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
-import { Saved } from '../shared/Saved.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useAutosave, type Edited } from '../shared/useAutosave.js';
 import { useDraft } from '../shared/useDraft.js';
@@ -34,10 +34,11 @@ type Chosen = { of: 'room' | 'mark'; id: string } | null;
 
 /** A floor plan while it is drawn: rooms on the grid, and what is where in them. */
 export default function PlanEditor({ plan, facts }: { plan: Plan; facts: PlanFacts }) {
-  const { now, change, undo, redo, canUndo, canRedo } = useDraft<Edited<PlanContent>>({
+  const draft = useDraft<Edited<PlanContent>>({
     name: plan.name,
     content: plan.content,
   });
+  const { now, change } = draft;
   const adopt = useCallback((theirs: Edited<PlanContent>) => change(theirs), [change]);
   const { state, flush, keepMine, takeTheirs } = useAutosave('/plans', plan, now, adopt);
   useUnsaved(
@@ -94,21 +95,13 @@ export default function PlanEditor({ plan, facts }: { plan: Plan; facts: PlanFac
   const mark = chosen?.of === 'mark' ? content.marks.find((m) => m.id === chosen.id) : undefined;
   return (
     <div className={styles.editor}>
-      <div className={styles.head}>
-        <NameField
-          value={now.name}
-          label="Name of the plan"
-          className={styles.name ?? ''}
-          onChange={(name) => name.trim() !== '' && change({ ...now, name: name.trim() })}
-        />
-        <Saved state={state} zone={facts.site?.timeZone ?? 'UTC'} />
-        <span className={styles.space} />
-        <Button variant="outlined" onClick={undo} disabled={!canUndo}>
-          Undo
-        </Button>
-        <Button variant="outlined" onClick={redo} disabled={!canRedo}>
-          Redo
-        </Button>
+      <EditorHead
+        draft={draft}
+        label="Name of the plan"
+        state={state}
+        zone={facts.site?.timeZone ?? 'UTC'}
+        onDone={done}
+      >
         <Button
           variant={drawing ? 'contained' : 'outlined'}
           aria-pressed={drawing}
@@ -116,10 +109,7 @@ export default function PlanEditor({ plan, facts }: { plan: Plan; facts: PlanFac
         >
           Draw a room
         </Button>
-        <Button variant="contained" onClick={done}>
-          Done
-        </Button>
-      </div>
+      </EditorHead>
       <div className={styles.both}>
         <Drawing
           content={content}

@@ -1,3 +1,4 @@
+import type { Kept } from '@loka/contract/versioned';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { mutate } from 'swr';
 import { ApiError, api, inWords } from '../api/client.js';
@@ -6,14 +7,6 @@ import { ApiError, api, inWords } from '../api/client.js';
 export interface Edited<C> {
   name: string;
   content: C;
-}
-
-/** The same as it is kept. */
-export interface Kept<C> extends Edited<C> {
-  id: number;
-  version: number;
-  changedAt: number;
-  who: string;
 }
 
 export type SaveState<C> =
