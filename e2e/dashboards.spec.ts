@@ -112,9 +112,13 @@ test('its phone has an order of its own, and what is put away is behind a fold',
   await expect.poll(names).toBe(3);
   // The last one first, by keyboard.
   await order.getByRole('button', { name: /^Move .*charge/i }).focus();
+  const told = page.getByText(/: (taken, |put )?at place \d\.$/);
   await page.keyboard.press('Space');
+  await expect(told).toHaveText(/at place 3/);
   await page.keyboard.press('ArrowUp');
+  await expect(told).toHaveText(/at place 2/);
   await page.keyboard.press('ArrowUp');
+  await expect(told).toHaveText(/at place 1/);
   await page.keyboard.press('Space');
   await expect(order.getByRole('listitem').first()).toContainText(/charge/i);
   await order

@@ -52,6 +52,7 @@ export function PhoneArranging({
       : '';
   };
   const numberOf = (id: string) => elements.findIndex((e) => e.id === id) + 1;
+  const placeOf = (id: string | number) => phone.shown.findIndex((p) => p.id === id) + 1;
   const end = ({ active, over }: DragEndEvent) => {
     const to = phone.shown.findIndex((p) => p.id === over?.id);
     if (to >= 0 && over?.id !== active.id) onChange(phoneMoved(phone, String(active.id), to));
@@ -70,6 +71,15 @@ export function PhoneArranging({
         collisionDetection={closestCenter}
         onDragEnd={end}
         accessibility={{
+          announcements: {
+            onDragStart: ({ active }) =>
+              `${title(String(active.id))}: taken, at place ${placeOf(active.id)}.`,
+            onDragOver: ({ active, over }) =>
+              over ? `${title(String(active.id))}: at place ${placeOf(over.id)}.` : undefined,
+            onDragEnd: ({ active, over }) =>
+              over ? `${title(String(active.id))}: put at place ${placeOf(over.id)}.` : undefined,
+            onDragCancel: ({ active }) => `${title(String(active.id))}: left where it was.`,
+          },
           screenReaderInstructions: {
             draggable:
               'Press space to take it, arrows to move it, space to put it there, Escape to leave it.',
