@@ -20,6 +20,7 @@ import {
   IsIn,
   IsInt,
   IsNumber,
+  IsObject,
   IsOptional,
   IsString,
   Length,
@@ -31,6 +32,8 @@ import { Versioned, type Kept } from './versioned.js';
 
 /** Further down nobody scrolls. */
 const LOWEST = 10_000;
+/** A list is no object: what is nested in one would not be looked at. */
+const WHOLE = { message: 'It is an object with members, not a list.' };
 const FINITE = { allowNaN: false, allowInfinity: false };
 
 class SpotInput implements Spot {
@@ -76,12 +79,14 @@ class ElementInput implements DashboardElement {
   @Length(0, 80, { message: 'A title has at most 80 letters.' })
   title!: string | null;
 
+  @IsObject(WHOLE)
   @ValidateNested()
   @Type(() => SpotInput)
   spot!: SpotInput;
 
   @IsArray()
   @ArrayMaxSize(4, { message: 'At most four quantities in one element.' })
+  @IsObject({ each: true, ...WHOLE })
   @ValidateNested({ each: true })
   @Type(() => SourceInput)
   shows!: SourceInput[];
@@ -131,6 +136,7 @@ class PhonePlaceInput implements PhonePlace {
 class PhoneInput implements PhoneArrangement {
   @IsArray()
   @ArrayMaxSize(MOST_ELEMENTS)
+  @IsObject({ each: true, ...WHOLE })
   @ValidateNested({ each: true })
   @Type(() => PhonePlaceInput)
   shown!: PhonePlaceInput[];
@@ -145,10 +151,12 @@ class PhoneInput implements PhoneArrangement {
 class ContentInput implements DashboardContent {
   @IsArray()
   @ArrayMaxSize(MOST_ELEMENTS, { message: `A dashboard has at most ${MOST_ELEMENTS} elements.` })
+  @IsObject({ each: true, ...WHOLE })
   @ValidateNested({ each: true })
   @Type(() => ElementInput)
   elements!: ElementInput[];
 
+  @IsObject(WHOLE)
   @ValidateNested()
   @Type(() => PhoneInput)
   phone!: PhoneInput;
@@ -159,6 +167,7 @@ export class DashboardInput extends Versioned {
   @Length(1, 80, { message: 'Give it a name of 1 to 80 letters, for example “Day shift”.' })
   name!: string;
 
+  @IsObject(WHOLE)
   @ValidateNested()
   @Type(() => ContentInput)
   content!: ContentInput;

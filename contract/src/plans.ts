@@ -17,6 +17,7 @@ import {
   IsIn,
   IsInt,
   IsNumber,
+  IsObject,
   IsString,
   Length,
   Max,
@@ -25,6 +26,8 @@ import {
 } from 'class-validator';
 import { Versioned, type Kept } from './versioned.js';
 
+/** A list is no object: what is nested in one would not be looked at. */
+const WHOLE = { message: 'It is an object with members, not a list.' };
 const FINITE = { allowNaN: false, allowInfinity: false };
 const CELLS = { message: `A plan has from ${LEAST_CELLS} to ${MOST_CELLS} cells each way.` };
 
@@ -94,12 +97,14 @@ class PlanContentInput implements PlanContent {
 
   @IsArray()
   @ArrayMaxSize(MOST_ROOMS, { message: `A plan has at most ${MOST_ROOMS} rooms.` })
+  @IsObject({ each: true, ...WHOLE })
   @ValidateNested({ each: true })
   @Type(() => RoomInput)
   rooms!: RoomInput[];
 
   @IsArray()
   @ArrayMaxSize(MOST_MARKS, { message: `At most ${MOST_MARKS} things are put on one plan.` })
+  @IsObject({ each: true, ...WHOLE })
   @ValidateNested({ each: true })
   @Type(() => MarkInput)
   marks!: MarkInput[];
@@ -110,6 +115,7 @@ export class PlanInput extends Versioned {
   @Length(1, 80, { message: 'Give it a name of 1 to 80 letters, for example “Ground floor”.' })
   name!: string;
 
+  @IsObject(WHOLE)
   @ValidateNested()
   @Type(() => PlanContentInput)
   content!: PlanContentInput;

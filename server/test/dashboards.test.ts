@@ -1,7 +1,7 @@
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
-import type { ProblemDetails } from '@loka/contract/health';
+import type { AuditEntry, ProblemDetails } from '@loka/contract/health';
 import { contentOf, newElement, type DashboardElement } from '@loka/core/dashboards';
-import { Loka } from './support/loka.js';
+import { Loka, until } from './support/loka.js';
 
 // Dashboards: kept as they are made, with how they were, and what does not hold refused at its field.
 let loka: Loka;
@@ -71,6 +71,16 @@ it('keeps how it was, not each stroke of it, and can be made that again with a w
   ).toBe(409);
 });
 
+it('who changed which is written down, without the whole of it each time', async () => {
+  const { id } = await make('Noted');
+  await put(id, 1, [number('b')]);
+  const entry = await until('the entry', async () => {
+    const log = await loka.ask<AuditEntry[]>('/audit');
+    return log.find((e) => e.subject === `/api/dashboards/${id}` && e.action === 'PUT');
+  });
+  expect(entry.detail).toEqual({ name: 'Day', version: 1, content: '…' });
+});
+
 it('what lies one on another is put apart; what the phone does not name is shown last on it', async () => {
   const content = {
     elements: [number('a'), number('b'), number('c', 11)],
@@ -125,6 +135,20 @@ it.each([
   expect(status).toBe(422);
   expect(problem.errors?.map((e) => e.field)).toEqual([field]);
   expect(problem.errors?.[0]?.message).toMatch(words);
+});
+
+it.each([
+  ['content', []],
+  ['content', { elements: [[]], phone: { shown: [], away: [] } }],
+  ['content', { elements: [{ ...number('a'), spot: [] }], phone: { shown: [], away: [] } }],
+  ['content', { elements: [{ ...number('a'), shows: [[]] }], phone: { shown: [], away: [] } }],
+  ['content', { elements: [], phone: [] }],
+  ['content', { elements: [], phone: { shown: [[]], away: [] } }],
+  ['content', null],
+])('a list where an object belongs is refused: %s %j', async (field, content) => {
+  const { status, problem } = refused(await loka.raw('/dashboards', 'POST', { name: 'List', content }));
+  expect(status).toBe(422);
+  expect(problem.errors?.[0]?.field.startsWith(field)).toBe(true);
 });
 
 it('more than a hundred elements, and a name of blanks, are refused', async () => {

@@ -66,6 +66,9 @@ it.each([
   ['61 rooms', body({ rooms: Array.from({ length: 61 }, (_, i) => room({ id: `${i}` })) }), 'content.rooms'],
   ['a room without a size', body({ rooms: [room({ w: 0 })] }), 'content.rooms.0.w'],
   ['no name', body({}, { name: '' }), 'name'],
+  ['a list for a plan', { name: 'x', content: [] }, 'content'],
+  ['a list for a room', body({ rooms: [[]] as never }), 'content.rooms'],
+  ['a list for a mark', body({ marks: [[]] as never }), 'content.marks'],
 ])('%s is refused at its field', async (_, sent, field) => {
   const { status, body: problem } = await loka.raw('/plans', 'POST', sent);
   expect(status).toBe(422);

@@ -15,9 +15,16 @@ const READS = [
   /^\/api\/push\//,
 ];
 
-/** What was sent, without passwords: those are not for a log. */
-const withoutSecrets = (body: unknown): unknown =>
-  typeof body === 'object' && body !== null && 'password' in body ? { ...body, password: '…' } : (body ?? {});
+/**
+ * What was sent, without passwords: those are not for a log. What is drawn (dashboards, plans) is sent whole with each
+ * stroke; that it was changed is written down, how it was is kept beside it.
+ */
+const forLog = (body: unknown): unknown => {
+  if (typeof body !== 'object' || body === null) return body ?? {};
+  const left: Record<string, string> = {};
+  for (const key of ['password', 'content']) if (key in body) left[key] = '…';
+  return { ...body, ...left };
+};
 
 /** Writes down everything that has changed the site or a switch. */
 @Injectable()
@@ -35,7 +42,7 @@ export class AuditInterceptor implements NestInterceptor {
           who: LOCAL_PERSON,
           action: request.method,
           subject: path.slice(0, 200),
-          detail: withoutSecrets(request.body),
+          detail: forLog(request.body),
         };
         // The act itself is done, and nobody waits for its being written down.
         this.writer.write({

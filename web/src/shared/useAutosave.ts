@@ -40,6 +40,7 @@ export function useAutosave<C>(
   const [state, setState] = useState<SaveState<C>>({ kind: 'saved', at: there.changedAt });
   const version = useRef(there.version);
   const savedKey = useRef(keyOf(there));
+  const savedAt = useRef(there.changedAt);
   const latest = useRef(now);
   latest.current = now;
   const busy = useRef<Promise<void> | null>(null);
@@ -48,10 +49,19 @@ export function useAutosave<C>(
 
   const save = useCallback(async (): Promise<void> => {
     clearTimeout(timer.current);
-    if (busy.current) await busy.current;
+    while (busy.current) await busy.current;
     const sent = latest.current;
     const key = keyOf(sent);
-    if (halted.current || key === savedKey.current) return;
+    if (halted.current) return;
+    if (key === savedKey.current) {
+      // What could not be kept was undone: what is kept is what there is.
+      setState((before) =>
+        before.kind === 'waiting' || before.kind === 'refused'
+          ? { kind: 'saved', at: savedAt.current }
+          : before,
+      );
+      return;
+    }
     setState({ kind: 'saving' });
     const work = (async () => {
       try {
@@ -61,6 +71,7 @@ export function useAutosave<C>(
         });
         version.current = row.version;
         savedKey.current = key;
+        savedAt.current = row.changedAt;
         setState({ kind: 'saved', at: row.changedAt });
       } catch (error) {
         const status = error instanceof ApiError ? error.problem.status : 0;
@@ -99,8 +110,11 @@ export function useAutosave<C>(
 
   const key = keyOf(now);
   useEffect(() => {
-    if (key === savedKey.current) return;
     clearTimeout(timer.current);
+    if (key === savedKey.current) {
+      void save();
+      return;
+    }
     timer.current = setTimeout(() => void save(), SETTLED);
   }, [key, save]);
 

@@ -1,4 +1,5 @@
 import type { DashboardElement } from '@loka/core/dashboards';
+import { ReadingsOrigin } from '../../shared/Reading.js';
 import { useFacts } from '../facts.js';
 import { scaleFor, titleOf, type Shown } from '../shown.js';
 import { Age } from './Age.js';
@@ -18,7 +19,9 @@ export function DialElement({ element, shown }: { element: DashboardElement; sho
     return (
       <div className={styles.dial}>
         <p className="muted">Nothing says between which ends it lies: set a scale.</p>
-        <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
+        <ReadingsOrigin points={live.points} label={`Where ${shown.name} comes from`}>
+          <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
+        </ReadingsOrigin>
       </div>
     );
   const value =
@@ -37,7 +40,9 @@ export function DialElement({ element, shown }: { element: DashboardElement; sho
         )}
       </div>
       <div className={styles.below}>
-        <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
+        <ReadingsOrigin points={live.points} label={`Where ${shown.name} comes from`}>
+          <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
+        </ReadingsOrigin>
         {live.old || live.value === null ? <Age live={live} /> : <InBand outside={outside} />}
       </div>
     </div>

@@ -1,5 +1,7 @@
 import type { DashboardElement } from '@loka/core/dashboards';
 import { useEnergyOf } from '../../api/useApi.js';
+import { energyInWords } from '../../shared/EnergyFigure.js';
+import { ReadingsOrigin } from '../../shared/Reading.js';
 import { useFacts } from '../facts.js';
 import { scaleFor, type Shown } from '../shown.js';
 import { Age } from './Age.js';
@@ -26,7 +28,9 @@ function LiveNumberView({ element, shown }: { element: DashboardElement; shown: 
   const outside = scale !== null && live.value !== null && (live.value < scale.from || live.value > scale.to);
   return (
     <div className={styles.number} data-outside={outside}>
-      <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
+      <ReadingsOrigin points={live.points} label={`Where ${shown.name} comes from`}>
+        <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
+      </ReadingsOrigin>
       <span className={styles.side}>
         <Age live={live} />
         {scale && live.value !== null && <InBand outside={outside} />}
@@ -44,7 +48,7 @@ function EnergyNumber({ element, shown }: { element: DashboardElement; shown: Sh
   const { data } = useEnergyOf(shown.node?.id ?? 0, span.start, span.end);
   const energy = data?.find((e) => e.nodeId === shown.node?.id);
   return (
-    <div className={styles.number}>
+    <div className={styles.number} title={energy && energyInWords(energy)}>
       <Digits value={energy?.net ?? null} unit="Wh" digits={element.digits} old={false} />
       <span className={styles.side}>
         <span className={styles.age}>{words}</span>

@@ -1,3 +1,4 @@
+import type { Point } from '@loka/contract/points';
 import { isFresh, isUsable } from '@loka/core/series';
 import { useMemo } from 'react';
 import { useNow } from '../../api/clock.js';
@@ -14,12 +15,15 @@ export interface LiveNumber {
   interval: number;
   /** Whether a part is older than two intervals. */
   old: boolean;
+  /** What it is made of. */
+  points: Point[];
 }
 
 /** What is shown as a number that lives. */
 export function useValue(shown: Shown): LiveNumber {
   const { points } = useFacts();
   const ids = useMemo(() => shown.groups.flat(), [shown]);
+  const own = useMemo(() => ids.flatMap((id) => points.find((p) => p.id === id) ?? []), [ids, points]);
   const readings = useReadings(ids);
   const now = useNow(1000);
   let sum: number | null = ids.length === 0 ? null : 0;
@@ -27,7 +31,7 @@ export function useValue(shown: Shown): LiveNumber {
   let interval = 1000;
   let old = false;
   readings.forEach((reading, i) => {
-    const every = points.find((p) => p.id === ids[i])?.definition.intervalMs ?? 1000;
+    const every = own.find((p) => p.id === ids[i])?.definition.intervalMs ?? 1000;
     if (!reading || reading.v === null || !isUsable(reading.q)) {
       sum = null;
       return;
@@ -39,5 +43,5 @@ export function useValue(shown: Shown): LiveNumber {
     }
     if (!isFresh(reading.t, now, every)) old = true;
   });
-  return { value: sum, age, interval, old };
+  return { value: sum, age, interval, old, points: own };
 }
