@@ -88,6 +88,52 @@ test('a device on it shows whether it answers; a plan that was taken off can be 
   await expect(page.getByRole('link', { name: 'Attic' })).toBeVisible();
 });
 
+test('of two who draw the second sees both, and what is chosen is what is kept', async ({ page }) => {
+  const room = (id: string, name: string, x: number) => ({ id, name, x, y: 1, w: 3, h: 3, open: false });
+  const empty = { columns: 12, rows: 8, rooms: [room('a', 'Hall', 1)], marks: [] };
+  const made = await page.request.post('/api/plans', { data: { name: 'Loft', content: empty } });
+  const { id } = (await made.json()) as { id: number };
+  const now = async () => {
+    const plans = (await (await page.request.get('/api/plans')).json()) as {
+      id: number;
+      version: number;
+      content: typeof empty;
+    }[];
+    return plans.find((p) => p.id === id);
+  };
+  const both = page.getByRole('dialog', { name: 'Somebody has changed it too' });
+  /** Moves the hall by one, while somebody else saves a room in the moment before. */
+  const collide = async (name: string) => {
+    await page.route(
+      `**/api/plans/${id}`,
+      async (route) => {
+        const version = (await now())?.version;
+        const content = { ...empty, rooms: [...empty.rooms, room('b', name, 6)] };
+        await page.request.put(`/api/plans/${id}`, { data: { name: 'Loft', version, content } });
+        await route.fallback();
+      },
+      { times: 1 },
+    );
+    await plan(page)
+      .getByRole('button', { name: /^Room Hall/ })
+      .focus();
+    await page.keyboard.press('ArrowRight');
+    await expect(both.getByRole('region', { name: 'Yours' })).toContainText('1 rooms');
+    await expect(both.getByRole('region', { name: 'There now' })).toContainText(name);
+  };
+  await page.goto(`/field/plans/${id}?edit`);
+  await collide('Theirs');
+  await both.getByRole('button', { name: 'Save mine over it' }).click();
+  await expect(both).toBeHidden();
+  await expect
+    .poll(async () => (await now())?.content.rooms.map((r) => `${r.name} ${r.x}`))
+    .toEqual(['Hall 2']);
+  await collide('Theirs again');
+  await both.getByRole('button', { name: 'Take what is there' }).click();
+  await expect(plan(page).getByRole('button', { name: /^Room Theirs again/ })).toBeVisible();
+  expect((await now())?.content.rooms.map((r) => `${r.name} ${r.x}`)).toEqual(['Hall 1', 'Theirs again 6']);
+});
+
 test.describe('without serious findings of axe-core, and without sideways scrolling', () => {
   for (const [name, width, height] of [
     ['desktop', 1280, 800],

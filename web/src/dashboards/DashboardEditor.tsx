@@ -24,15 +24,16 @@ import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useNotices } from '../shared/notices.js';
 import { useUnsaved } from '../shared/unsaved.js';
+import { BothDialog } from '../shared/BothDialog.js';
 import { EditorHead } from '../shared/EditorHead.js';
 import { useAutosave, type Edited } from '../shared/useAutosave.js';
 import { useDraft } from '../shared/useDraft.js';
 import { AddDialog } from './AddDialog.js';
-import { BothDialog } from './BothDialog.js';
 import styles from './DashboardEditor.module.css';
 import { EditSheet } from './EditSheet.js';
 import { useFacts } from './facts.js';
 import { PhoneArranging } from './PhoneArranging.js';
+import { Side } from './Side.js';
 import { kindFor, sourceAs } from './shown.js';
 import { TitleBlock } from './TitleBlock.js';
 import { VersionsDialog } from './VersionsDialog.js';
@@ -173,8 +174,9 @@ export default function DashboardEditor({ dashboard }: { dashboard: Dashboard })
       )}
       {state.kind === 'conflict' && (
         <BothDialog
-          mine={now}
-          theirs={state.theirs}
+          who={state.theirs.who}
+          mine={<Side of={now} than={state.theirs.content} />}
+          theirs={<Side of={state.theirs} than={content} />}
           onMine={() => saving.keepMine(state.theirs)}
           onTheirs={() => saving.takeTheirs(state.theirs)}
         />

@@ -9,6 +9,7 @@ import {
   type Spot,
 } from '@loka/core/dashboards';
 import { useRef, useState, type DragEvent, type KeyboardEvent, type PointerEvent } from 'react';
+import { ARROWS } from '../shared/arrows.js';
 import { draggedNode } from '../shared/draggedNode.js';
 import { Balloon } from './Balloon.js';
 import { gridArea } from './DeskSheet.js';
@@ -217,13 +218,6 @@ export function EditSheet({
     </div>
   );
 }
-
-const ARROWS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 /** Whether the chosen element has a column, or a row. */
 const on = (content: DashboardContent, selected: string | null, has: (spot: Spot) => boolean): boolean => {

@@ -114,13 +114,7 @@ function PlaceMark({
       {body}
     </span>
   ) : (
-    <Link
-      className={styles.place}
-      data-level={loadLevel(share)}
-      to={`/board?at=${node.id}`}
-      title={title}
-      aria-label={undefined}
-    >
+    <Link className={styles.place} data-level={loadLevel(share)} to={`/board?at=${node.id}`} title={title}>
       {body}
     </Link>
   );

@@ -1,6 +1,7 @@
 import { ticks } from 'd3-array';
 import type { Scale } from '../../shared/usualScale.js';
 import styles from './Dial.module.css';
+import { figureAt, instrumentInWords, isKilo, isOutside, shareOf } from './instrument.js';
 
 /** The pivot of the hand, and the radii of scale and hand. */
 const PIVOT = { x: 108, y: 104 };
@@ -35,18 +36,18 @@ export function Dial({
   unit: string;
   label: string;
 }) {
-  const share = (v: number) => Math.min(1, Math.max(0, (v - scale.low) / (scale.high - scale.low)));
-  const outside = value !== null && (value < scale.from || value > scale.to);
+  const share = (v: number) => shareOf(scale, v);
+  const outside = isOutside(scale, value);
   const marks = ticks(scale.low, scale.high, 4);
-  const kilo = Math.max(Math.abs(scale.low), Math.abs(scale.high)) >= 10_000;
-  const text = (v: number) => String(Number((kilo ? v / 1000 : v).toPrecision(4))).replace('-', '−');
+  const kilo = isKilo(scale);
+  const text = (v: number) => figureAt(scale, v);
   const [from, to, nominal] = [share(scale.from), share(scale.to), share(scale.nominal)];
   return (
     <svg
       viewBox="0 0 124 110"
       className={styles.dial}
       role="img"
-      aria-label={`${label}: ${value === null ? 'not known' : outside ? 'outside its band' : 'in band'}`}
+      aria-label={instrumentInWords(label, scale, value)}
     >
       {from > 0 && <path d={segment(0, from)} className={styles.open} />}
       <path d={segment(from, to)} className={styles.band} />

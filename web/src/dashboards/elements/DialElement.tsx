@@ -5,6 +5,7 @@ import { scaleFor, titleOf, type Shown } from '../shown.js';
 import { Age } from './Age.js';
 import { Dial } from './Dial.js';
 import { Digits } from './Digits.js';
+import { isOutside } from './instrument.js';
 import { InBand } from './NumberElement.js';
 import { Tube } from './Tube.js';
 import styles from './elements.module.css';
@@ -28,7 +29,7 @@ export function DialElement({ element, shown }: { element: DashboardElement; sho
     live.value !== null && shown.point?.definition.quantity === 'power-factor'
       ? Math.abs(live.value)
       : live.value;
-  const outside = value !== null && (value < scale.from || value > scale.to);
+  const outside = isOutside(scale, value);
   const label = titleOf(element, facts);
   return (
     <div className={styles.dial} data-outside={outside}>

@@ -7,6 +7,7 @@ import { scaleFor, type Shown } from '../shown.js';
 import { Age } from './Age.js';
 import { Digits } from './Digits.js';
 import styles from './elements.module.css';
+import { isOutside } from './instrument.js';
 import { useSpan } from './useSpan.js';
 import { useValue } from './useValue.js';
 
@@ -25,7 +26,7 @@ function LiveNumberView({ element, shown }: { element: DashboardElement; shown: 
   const scale = element.band
     ? scaleFor({ ...element, scale: element.scale ?? element.band }, shown, facts)
     : null;
-  const outside = scale !== null && live.value !== null && (live.value < scale.from || live.value > scale.to);
+  const outside = scale !== null && isOutside(scale, live.value);
   return (
     <div className={styles.number} data-outside={outside}>
       <ReadingsOrigin points={live.points} label={`Where ${shown.name} comes from`}>

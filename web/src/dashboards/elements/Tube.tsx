@@ -1,5 +1,6 @@
 import { ticks } from 'd3-array';
 import type { Scale } from '../../shared/usualScale.js';
+import { figureAt, instrumentInWords, isKilo, isOutside, shareOf } from './instrument.js';
 import styles from './Tube.module.css';
 
 const TOP = 8;
@@ -19,11 +20,11 @@ export function Tube({
   unit: string;
   label: string;
 }) {
-  const share = (v: number) => Math.min(1, Math.max(0, (v - scale.low) / (scale.high - scale.low)));
+  const share = (v: number) => shareOf(scale, v);
   const y = (v: number) => TOP + HEIGHT * (1 - share(v));
-  const outside = value !== null && (value < scale.from || value > scale.to);
-  const kilo = Math.max(Math.abs(scale.low), Math.abs(scale.high)) >= 10_000;
-  const text = (v: number) => String(Number((kilo ? v / 1000 : v).toPrecision(4))).replace('-', '−');
+  const outside = isOutside(scale, value);
+  const kilo = isKilo(scale);
+  const text = (v: number) => figureAt(scale, v);
   // It fills from nought where the scale has one: what is given back hangs below it.
   const zero = y(Math.min(Math.max(0, scale.low), scale.high));
   const ends: [number, string][] = [
@@ -35,7 +36,7 @@ export function Tube({
       viewBox="0 0 92 110"
       className={styles.tube}
       role="img"
-      aria-label={`${label}: ${value === null ? 'not known' : outside ? 'outside its band' : 'in band'}`}
+      aria-label={instrumentInWords(label, scale, value)}
     >
       <rect x={LEFT} y={TOP} width={WIDTH} height={HEIGHT} className={styles.glass} />
       {value !== null && (

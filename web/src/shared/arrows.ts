@@ -1,0 +1,7 @@
+/** Which way an arrow key moves what is chosen: columns, rows. */
+export const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
