@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { SAMPLE_URL } from './story.js';
+import { SAMPLE_CONTROL, SAMPLE_URL } from './story.js';
 
 // The sample site: a bakery with 30 days of history and devices that answer.
 test.use({ baseURL: SAMPLE_URL });
@@ -64,9 +64,8 @@ test('a board whose ways do not all have a reading says of how many its sum is, 
   page,
   request,
 }) => {
-  const { control } = JSON.parse(process.env.LOKA_SAMPLE_PORTS ?? '{"control":15032}') as { control: number };
   const setFault = (fault: object) =>
-    request.put(`http://127.0.0.1:${control}/devices/clamp-node/fault`, { data: fault });
+    request.put(`${SAMPLE_CONTROL}/devices/clamp-node/fault`, { data: fault });
   await page.goto('/board');
   const board = page
     .getByRole('complementary', { name: 'Installation' })

@@ -4,8 +4,10 @@ import { expect, test, type Page } from '@playwright/test';
 export const SAMPLE_URL = process.env.LOKA_SAMPLE_URL ?? 'http://localhost:8420';
 /** Another one, whose building is rewired and switched: tests that wait much run there, beside the others. */
 export const BENCH_URL = process.env.LOKA_BENCH_URL ?? SAMPLE_URL;
-const { control } = JSON.parse(process.env.LOKA_BENCH_PORTS ?? '{}') as { control?: number };
-export const BENCH_CONTROL = `http://127.0.0.1:${control ?? 15032}`;
+const controlOf = (ports = '{}') =>
+  `http://127.0.0.1:${(JSON.parse(ports) as { control?: number }).control ?? 15032}`;
+export const SAMPLE_CONTROL = controlOf(process.env.LOKA_SAMPLE_PORTS);
+export const BENCH_CONTROL = controlOf(process.env.LOKA_BENCH_PORTS);
 
 /**
  * One page for all tests of a file, which build on one another; `begin` gets it before the first. No script of it may

@@ -52,6 +52,7 @@ export class FastLooksService implements OnModuleDestroy {
   }
 
   async of(nodeId: number): Promise<FastLooksSeen> {
+    const look = [...this.running.values()].find((r) => r.look.nodeId === nodeId)?.look ?? null;
     const kept = await this.rows.find({
       where: { nodeId },
       order: { startedAt: 'DESC' },
@@ -66,7 +67,6 @@ export class FastLooksService implements OnModuleDestroy {
         trouble: true,
       },
     });
-    const look = [...this.running.values()].find((r) => r.look.nodeId === nodeId)?.look ?? null;
     const running = look && { ...look, traces: shownLive(look.traces) };
     return { running, kept: kept.map(({ traces: _, ...rest }) => rest) };
   }
@@ -153,13 +153,14 @@ export class FastLooksService implements OnModuleDestroy {
 
   private async keep(look: FastLook, linkId: number): Promise<void> {
     look.endedAt = Date.now();
-    this.running.delete(linkId);
     if (look.traces.some((trace) => trace.t.length > 0)) {
       const { id: _, ...row } = look;
       // It cannot be looked at again: while the database is away it waits on disk.
       this.writer.write({ what: `a fast look at ${look.deviceName}`, table: 'fast_looks', how: 'add', row });
       await this.writer.idle();
     }
+    // Only now: who asks in between finds it in one place or the other.
+    this.running.delete(linkId);
     this.changes.say('fast-looks');
   }
 
