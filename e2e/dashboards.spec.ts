@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { expectAccessible } from './accessible.js';
-import { SAMPLE_URL } from './story.js';
+import { SAMPLE_CONTROL, SAMPLE_URL } from './story.js';
 
 // Dashboards: made from the spine, by the picker and by keyboard; arranged for a phone; undone, and kept.
 test.use({ baseURL: SAMPLE_URL });
@@ -207,6 +207,50 @@ test('a switch is operated from a dashboard, with its read-back, and asked about
     .getByRole('button', { name: /Spiral mixer/ })
     .click();
   await expect(reads).toContainText(before ? 'closed' : 'open');
+});
+
+test('a value is written from a dashboard after asking, and what came back is said; so is what the device refuses', async ({
+  page,
+  request,
+}) => {
+  const id = await fresh(page, 'With a command');
+  await addByPicker(page, /^Command/, /Kept in the battery/);
+  await addByPicker(page, /^Command/, /Clear the peak/);
+  await expect(kept(page)).toBeVisible();
+  await page.goto(`/dashboards/${id}`);
+  const reserve = page.getByRole('region', { name: /Kept in the battery/ });
+  const dialog = page.getByRole('dialog');
+  const inDevice = async () => {
+    const state = (await (await request.get(`${SAMPLE_CONTROL}/state`)).json()) as {
+      devices: Record<string, Record<string, number>>;
+    };
+    return state.devices['inverter']?.['reserve'];
+  };
+  const before = await inDevice();
+  await reserve.getByRole('button', { name: 'Write …' }).click();
+  await dialog.getByRole('button', { name: 'Write it' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('Type a number.');
+  await dialog.getByLabel('New value').fill('250');
+  await dialog.getByRole('button', { name: 'Write it' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('cannot be 250');
+  await dialog.getByLabel('New value').fill('1');
+  await dialog.getByRole('button', { name: 'Write it' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('exception 3');
+  expect(await inDevice()).toBe(before);
+  await dialog.getByLabel('New value').fill('12,5');
+  await page.keyboard.press('Enter');
+  await expect(dialog.getByRole('status')).toContainText('12.5 % was sent and taken; it now reads 12.5 %.');
+  expect(await inDevice()).toBeCloseTo(12.5, 6);
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await expect(reserve.getByRole('status')).toContainText('12.5 % sent; reads 12.5 %.');
+  // What always sends the same is asked about by its name.
+  const clear = page.getByRole('region', { name: /Clear the peak/ });
+  await clear.getByRole('button', { name: 'Send 1' }).click();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await expect(clear.getByRole('status')).toBeHidden();
+  await clear.getByRole('button', { name: 'Send 1' }).click();
+  await dialog.getByRole('button', { name: 'Clear the peak' }).click();
+  await expect(dialog.getByRole('status')).toContainText('it now reads 0.');
 });
 
 test('those that are ready show the site at the first click, and a copy is what one changes', async ({

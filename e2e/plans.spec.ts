@@ -150,3 +150,63 @@ test.describe('without serious findings of axe-core, and without sideways scroll
       await expectAccessible(page);
     });
 });
+
+test('a drawing lies under the plan, a picture that is none is refused with the limit, and each notice has its time', async ({
+  page,
+}) => {
+  const made = async (name: string) => {
+    const empty = { columns: 10, rows: 8, rooms: [], marks: [] };
+    return (
+      (await (await page.request.post('/api/plans', { data: { name, content: empty } })).json()) as {
+        id: number;
+      }
+    ).id;
+  };
+  const [first, second] = [await made('Barn'), await made('Barn, upstairs')];
+  await page.goto(`/field/plans/${first}?edit`);
+  await page.getByRole('button', { name: 'Choose a picture' }).click();
+  const dialog = page.getByRole('dialog');
+  const send = (name: string, content: string | Buffer) =>
+    dialog.getByLabel('File with a picture').setInputFiles({
+      name,
+      mimeType: name.endsWith('.svg') ? 'image/svg+xml' : 'image/png',
+      buffer: Buffer.from(content),
+    });
+  const told = dialog.getByRole('alert');
+  await send('huge.png', Buffer.alloc(40_000_000));
+  await expect(told).toContainText('“huge.png” has 40.0 MB. Taken are: PNG or JPEG up to 10 MB');
+  await send('notes.png', 'these are words');
+  await expect(told).toContainText('neither a PNG, a JPEG nor an SVG');
+  const drawing = (inside: string) =>
+    `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 300 200">${inside}<rect x="20" y="20" width="260" height="160" fill="none" stroke="#000" stroke-width="6"/></svg>`;
+  await send('barn.svg', drawing('<script>alert(1)</script>'));
+  await expect(told).toContainText('It holds “script”');
+  await send('barn.svg', drawing(''));
+  await expect(dialog).toBeHidden();
+  const picture = page.locator('img[src*="/api/pictures/"]');
+  await expect.poll(() => picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(300);
+  // The grid has its shape, 3 to 2.
+  await expect(page.getByLabel('columns')).toHaveValue('24');
+  await expect(page.getByLabel('rows')).toHaveValue('16');
+  await page.getByLabel('Put on the plan').selectOption({ label: 'Way 1 · Deck oven' });
+  await expect(kept(page)).toBeVisible();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByRole('list', { name: 'On Barn', exact: true }).getByRole('link')).toHaveCount(1);
+  await expect.poll(() => picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(300);
+
+  await page.clock.install();
+  const takeOff = async (name: string) => {
+    await page.getByRole('button', { name: 'Take off' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Take it off' }).click();
+    await expect(page.getByText(`${name} was taken off.`)).toBeVisible();
+  };
+  await takeOff('Barn');
+  await page.clock.runFor(6000);
+  await page.getByRole('link', { name: 'Barn, upstairs' }).click();
+  await takeOff('Barn, upstairs');
+  await page.clock.runFor(6000);
+  await expect(page.getByText('Barn, upstairs was taken off.')).toBeVisible();
+  await page.clock.runFor(3000);
+  await expect(page.getByText('Barn, upstairs was taken off.')).toBeHidden();
+  expect(second).toBeGreaterThan(first);
+});

@@ -1,6 +1,5 @@
 import { chromium, type CDPSession, type Page } from '@playwright/test';
-import { ServerTCP } from 'modbus-serial';
-import { createServer } from 'node:net';
+import { wanderingSite } from './wanderingSite.js';
 
 // Through a real browser: from a change in a device to the pixel, and what a board of two hundred ways at one second costs.
 // `LOKA_BENCH_MINUTES` is for how long the board is watched; an hour tells whether it grows.
@@ -9,104 +8,8 @@ const CHANGES = 60;
 const MINUTES = Number(process.env.LOKA_BENCH_MINUTES ?? 5);
 const url = process.env.LOKA_URL as string;
 
-/** A device with two words for each way, current in mA and power in W, which wander; one of them can be set. */
-let set: number | null = null;
-const value = (address: number): number => {
-  if (address === 1 && set !== null) return set;
-  const way = address >> 1;
-  const watts = Math.round(200 + 10 * way + 150 * Math.sin(Date.now() / 700 + way));
-  return address % 2 === 0 ? Math.round(watts * 4.3) : watts;
-};
-const port = await new Promise<number>((resolve) => {
-  const probe = createServer().listen(0, '127.0.0.1', () => {
-    const { port: free } = probe.address() as { port: number };
-    probe.close(() => resolve(free));
-  });
-});
-const answer = (address: number) => Promise.resolve(value(address) & 0xffff);
-const device = new ServerTCP(
-  { getInputRegister: answer, getHoldingRegister: answer },
-  { host: '127.0.0.1', port, unitID: 255 },
-);
-
-const ask = async <T>(path: string, method = 'GET', body?: unknown): Promise<T> => {
-  const response = await fetch(`${url}/api${path}`, {
-    method,
-    headers: body === undefined ? {} : { 'content-type': 'application/json' },
-    body: body === undefined ? null : JSON.stringify(body),
-  });
-  if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-  return (await response.json()) as T;
-};
-
-await ask('/site', 'PUT', {
-  name: 'Bench',
-  timeZone: 'Europe/Lisbon',
-  nominalVoltage: 230,
-  frequency: 50,
-  conductorScheme: 'iec-60445',
-});
-const node = async (kind: string, parentId: number | null, name: string, way: string) =>
-  (
-    await ask<{ id: number }>('/installation', 'POST', {
-      kind,
-      parentId,
-      name,
-      way,
-      phases: kind === 'circuit' ? 'L1' : 'L1 L2 L3',
-      protectiveDevice: null,
-      ratedCurrent: 16,
-    })
-  ).id;
-const board = await node('board', await node('supply', null, 'Supply', ''), 'Board', 'MB');
-const ways: number[] = [];
-for (let i = 0; i < WAYS; i++) ways.push(await node('circuit', board, `Way ${i + 1}`, String(i + 1)));
-const point = (key: string, address: number, quantity: string, unit: string, factor: number) => ({
-  key,
-  name: key,
-  kind: 'input',
-  address: String(address),
-  counting: 'from-0',
-  type: 'uint16',
-  wordOrder: 'high-first',
-  byteOrder: 'high-first',
-  scaling: { kind: 'factor', factor, offset: 0 },
-  unit,
-  quantity,
-  phase: null,
-  access: 'read',
-  intervalMs: 1000,
-});
-const map = await ask<{ id: number }>('/register-maps', 'POST', {
-  name: 'Two hundred ways',
-  description: '',
-  points: Array.from({ length: WAYS }, (_, i) => [
-    point(`current-${i}`, 2 * i, 'current', 'A', 0.001),
-    point(`power-${i}`, 2 * i + 1, 'active-power', 'W', 1),
-  ]).flat(),
-});
-const link = await ask<{ id: number }>('/links', 'POST', {
-  name: 'Ways',
-  host: '127.0.0.1',
-  port,
-  timeoutMs: 1000,
-  enabled: true,
-});
-const { id } = await ask<{ id: number }>('/devices', 'POST', {
-  linkId: link.id,
-  mapId: map.id,
-  name: 'Ways',
-  unit: 1,
-});
-const points = (await ask<{ id: number; deviceId: number; key: string }[]>('/points')).filter(
-  (p) => p.deviceId === id,
-);
-for (let i = 0; i < WAYS; i++)
-  for (const kind of ['current', 'power'])
-    await ask(`/points/${points.find((p) => p.key === `${kind}-${i}`)?.id}/assignment`, 'PUT', {
-      nodeId: ways[i],
-      phase: 'L1',
-    });
+const site = await wanderingSite(url, WAYS);
+const { ask, ways } = site;
 
 const browser = await chromium.launch({
   executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
@@ -128,11 +31,11 @@ async function latency(page: Page): Promise<number[]> {
       { polling: 'raf' },
     );
     const began = performance.now();
-    set = watts;
+    site.set(watts);
     await seen;
     times.push(performance.now() - began);
   }
-  set = null;
+  site.set(null);
   return times.sort((a, b) => a - b);
 }
 
@@ -211,6 +114,6 @@ try {
   }
 } finally {
   await browser.close();
-  await new Promise<void>((resolve) => device.close(() => resolve()));
+  await site.stop();
 }
 process.exit(0);

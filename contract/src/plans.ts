@@ -4,6 +4,7 @@ import {
   MOST_CELLS,
   MOST_MARKS,
   MOST_ROOMS,
+  type Backdrop,
   type Mark,
   type MarkKind,
   type PlanContent,
@@ -18,6 +19,7 @@ import {
   IsInt,
   IsNumber,
   IsObject,
+  IsOptional,
   IsString,
   Length,
   Max,
@@ -84,6 +86,19 @@ class MarkInput implements Mark {
   y!: number;
 }
 
+class BackdropInput implements Backdrop {
+  @IsInt()
+  id!: number;
+
+  @IsNumber(FINITE)
+  @Min(0)
+  @Max(1, { message: 'The strength of a picture goes from 0 to 1.' })
+  strength!: number;
+
+  @IsBoolean()
+  drawing!: boolean;
+}
+
 class PlanContentInput implements PlanContent {
   @IsInt(CELLS)
   @Min(LEAST_CELLS, CELLS)
@@ -108,6 +123,12 @@ class PlanContentInput implements PlanContent {
   @ValidateNested({ each: true })
   @Type(() => MarkInput)
   marks!: MarkInput[];
+
+  @IsOptional()
+  @IsObject(WHOLE)
+  @ValidateNested()
+  @Type(() => BackdropInput)
+  picture?: BackdropInput | null;
 }
 
 export class PlanInput extends Versioned {

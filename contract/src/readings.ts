@@ -39,7 +39,8 @@ export type ChangedTopic =
   | 'totals'
   | 'fast-looks'
   | 'dashboards'
-  | 'plans';
+  | 'plans'
+  | 'pictures';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

@@ -301,7 +301,11 @@ function inverter(building: Building): TableMeter {
     ['state', word, () => (pv() > 20 ? 2 : 1)],
     ['flags', word, states],
   ]);
-  return new TableMeter('inverter', 1, table, ['Brindlewick', 'Hybrid inverter', '3.0']);
+  // How much of the battery is kept, in tenths of a percent.
+  table.push({ key: 'reserve', at: 520, ...int16(0.1), value: () => 100 * battery.reserve });
+  const reserve = kept(1000 * battery.reserve, [50, 1000], (tenths) => (battery.reserve = tenths / 1000));
+  const written = new Map([[520, reserve]]);
+  return new TableMeter('inverter', 1, table, ['Brindlewick', 'Hybrid inverter', '3.0'], written);
 }
 
 /** A Hall sensor and a voltage tap on the battery's DC line: signed counts, 8000 counts are 200 A and 80 V. */

@@ -10,6 +10,7 @@ import { EventWriterModule } from './database/eventWriter.module.js';
 import { DevicesModule } from './devices/devices.module.js';
 import { CommentsModule } from './comments/comments.module.js';
 import { HappeningsModule } from './happenings/happenings.module.js';
+import { CommandsModule } from './commands/commands.module.js';
 import { DashboardsModule } from './dashboards/dashboards.module.js';
 import { TotalsModule } from './totals/totals.module.js';
 import { FastLookModule } from './fastLook/fastLook.module.js';
@@ -26,6 +27,7 @@ import { RegistersModule } from './registers/registers.module.js';
 import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
 import { SensingModule } from './sensing/sensing.module.js';
+import { PicturesModule } from './pictures/pictures.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { RecordModule } from './record/record.module.js';
 import { SearchModule } from './search/search.module.js';
@@ -61,7 +63,9 @@ export class AppModule {
         SeriesModule,
         BalanceModule,
         CommentsModule,
+        CommandsModule,
         DashboardsModule,
+        PicturesModule,
         PlansModule,
         FastLookModule,
         HappeningsModule,

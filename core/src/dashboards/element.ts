@@ -15,17 +15,18 @@ export const ELEMENT_KINDS = [
   'alerts',
   'job',
   'plan',
+  'picture',
   'text',
 ] as const;
 export type ElementKind = (typeof ELEMENT_KINDS)[number];
 
-/** What can be shown: a point, what flows at a place, its energy, a place itself, a switch, a floor plan. */
-export const SOURCE_KINDS = ['point', 'power', 'energy', 'place', 'switch', 'plan'] as const;
+/** What can be shown: a point, what flows at a place, its energy, a place itself, a switch, a floor plan, a picture. */
+export const SOURCE_KINDS = ['point', 'power', 'energy', 'place', 'switch', 'plan', 'picture'] as const;
 export type SourceKind = (typeof SOURCE_KINDS)[number];
 
 export interface Source {
   of: SourceKind;
-  /** Of a point, a place, a switch or a plan. */
+  /** Of a point, a place, a switch, a plan or a picture. */
   id: number;
 }
 
@@ -80,10 +81,11 @@ export const KIND_RULES: Record<ElementKind, KindRules> = {
   ranking: rules(['place'], 1, [3, 5], [3, 3]),
   flow: rules(['place'], 1, [6, 5], [4, 4]),
   switch: rules(['switch'], 1, [4, 2], [3, 2]),
-  command: rules(['point'], 1, [3, 2], [2, 2]),
+  command: rules(['point'], 1, [4, 2], [2, 2]),
   alerts: rules(['place'], 1, [4, 4], [3, 2]),
   job: rules(['place'], 1, [4, 2], [3, 2]),
   plan: rules(['plan'], 1, [5, 6], [3, 4]),
+  picture: rules(['picture'], 1, [3, 4], [2, 2]),
   text: rules([], 0, [3, 2], [2, 1]),
 };
 

@@ -18,6 +18,7 @@ const FACTS: ExchangeFacts = {
   ],
   switches: [{ id: 20, nodeId: 3, name: 'Oven' }],
   plans: [{ id: 30, name: 'Ground floor' }],
+  pictures: [{ id: 40, name: 'Sign' }],
 };
 /** The same installation with other numbers, as it would be made anew elsewhere; another meter reads the voltage. */
 const ELSEWHERE: ExchangeFacts = {
@@ -28,6 +29,7 @@ const ELSEWHERE: ExchangeFacts = {
   ],
   switches: [{ id: 80, nodeId: 103, name: 'Oven' }],
   plans: [{ id: 90, name: 'Ground floor' }],
+  pictures: [{ id: 91, name: 'Sign' }],
 };
 const CONTENT = contentOf([
   newElement(
@@ -41,6 +43,7 @@ const CONTENT = contentOf([
   newElement('c', 'switch', [{ of: 'switch', id: 20 }], { x: 6, y: 0, w: 4, h: 2 }),
   newElement('d', 'ranking', [{ of: 'place', id: 4 }], { x: 0, y: 4, w: 3, h: 5 }, { span: 'today' }),
   newElement('e', 'plan', [{ of: 'plan', id: 30 }], { x: 4, y: 4, w: 5, h: 6 }),
+  newElement('f', 'picture', [{ of: 'picture', id: 40 }], { x: 9, y: 4, w: 3, h: 4 }),
 ]);
 const lines = (text: string, change: (line: string) => string) => text.split('\n').map(change).join('\n');
 
@@ -62,13 +65,14 @@ it('elsewhere it shows what is called the same, whatever its number and its mete
     [{ of: 'switch', id: 80 }],
     [{ of: 'place', id: 104 }],
     [{ of: 'plan', id: 90 }],
+    [{ of: 'picture', id: 91 }],
   ]);
 });
 
 it('what is not there is told by its line, and its element comes without it', () => {
   const text = exportText('Day', CONTENT, FACTS);
-  const got = importText(text, { nodes: [], points: [], switches: [], plans: [] });
-  expect(got.ok && got.content.elements.map((e) => e.shows)).toEqual([[], [], [], [], []]);
+  const got = importText(text, { nodes: [], points: [], switches: [], plans: [], pictures: [] });
+  expect(got.ok && got.content.elements.map((e) => e.shows)).toEqual([[], [], [], [], [], []]);
   const told = got.ok ? got.notes : [];
   expect(told.map((n) => n.says)).toEqual([
     'There is no “Oven” here.',
@@ -76,6 +80,7 @@ it('what is not there is told by its line, and its element comes without it', ()
     'There is no switch “Oven” here.',
     'There is no “Lighting” here.',
     'There is no floor plan “Ground floor” here.',
+    'There is no picture “Sign” here.',
   ]);
   // The line is where the source begins.
   for (const { line } of told) expect(text.split('\n')[line - 1]?.trim()).toBe('{');

@@ -34,6 +34,7 @@ export interface ExchangeFacts {
   }[];
   switches: readonly { id: number; nodeId: number; name: string }[];
   plans: readonly { id: number; name: string }[];
+  pictures: readonly { id: number; name: string }[];
 }
 
 /** Something that is said of a line of a file. */
@@ -63,6 +64,7 @@ interface WrittenSource {
   phase?: Phase | null;
   switch?: string;
   plan?: string;
+  picture?: string;
 }
 
 const pathOf = (nodes: ExchangeFacts['nodes'], id: number | null): string[] => {
@@ -70,10 +72,11 @@ const pathOf = (nodes: ExchangeFacts['nodes'], id: number | null): string[] => {
   return node ? [...pathOf(nodes, node.parentId), node.name] : [];
 };
 
-function written({ of, id }: Source, { nodes, points, switches, plans }: ExchangeFacts): WrittenSource {
-  if (of === 'plan') {
-    const plan = plans.find((p) => p.id === id);
-    return plan ? { of, plan: plan.name } : { of };
+function written({ of, id }: Source, facts: ExchangeFacts): WrittenSource {
+  const { nodes, points, switches } = facts;
+  if (of === 'plan' || of === 'picture') {
+    const drawn = facts[`${of}s`].find((p) => p.id === id);
+    return drawn ? { of, [of]: drawn.name } : { of };
   }
   if (of === 'point') {
     const point = points.find((p) => p.id === id);
@@ -132,6 +135,7 @@ function sourceOf(value: unknown): WrittenSource | null {
     ...text('phase'),
     ...text('switch'),
     ...text('plan'),
+    ...text('picture'),
   };
 }
 
@@ -144,11 +148,12 @@ function placeAt(nodes: ExchangeFacts['nodes'], path: readonly string[]): number
 }
 
 /** What is meant by a written source here; null where there is no such thing. */
-function found(source: WrittenSource, { nodes, points, switches, plans }: ExchangeFacts): Source | null {
+function found(source: WrittenSource, facts: ExchangeFacts): Source | null {
+  const { nodes, points, switches } = facts;
   const { of, place = [] } = source;
-  if (of === 'plan') {
-    const plan = plans.find((p) => p.name === source.plan);
-    return plan ? { of, id: plan.id } : null;
+  if (of === 'plan' || of === 'picture') {
+    const drawn = facts[`${of}s`].find((p) => p.name === source[of]);
+    return drawn ? { of, id: drawn.id } : null;
   }
   const nodeId = placeAt(nodes, place);
   if (of === 'switch') {
@@ -174,14 +179,16 @@ function found(source: WrittenSource, { nodes, points, switches, plans }: Exchan
   return nodeId === null ? null : { of, id: nodeId };
 }
 
-const inWords = ({ of, place = [], device, point, switch: name, plan }: WrittenSource): string =>
+const inWords = ({ of, place = [], device, point, switch: name, plan, picture }: WrittenSource): string =>
   of === 'plan'
     ? `floor plan “${plan ?? '?'}”`
-    : of === 'switch'
-      ? `switch “${name ?? '?'}”`
-      : of === 'point'
-        ? `“${point ?? '?'}” of ${device ?? '?'} at “${place.at(-1) ?? '?'}”`
-        : `“${place.at(-1) ?? '?'}”`;
+    : of === 'picture'
+      ? `picture “${picture ?? '?'}”`
+      : of === 'switch'
+        ? `switch “${name ?? '?'}”`
+        : of === 'point'
+          ? `“${point ?? '?'}” of ${device ?? '?'} at “${place.at(-1) ?? '?'}”`
+          : `“${place.at(-1) ?? '?'}”`;
 
 /**
  * A dashboard from a JSON text. What does not hold is told by its line, all of it at once, and nothing is taken; what only

@@ -2,6 +2,9 @@ import fc from 'fast-check';
 import {
   drawnRoom,
   EMPTY_PLAN,
+  gridFor,
+  LEAST_CELLS,
+  MOST_CELLS,
   loadLevel,
   onGrid,
   onHalves,
@@ -121,3 +124,31 @@ it.each([
   [1, 'heavy'],
   [1.01, 'over'],
 ])('a load of %p of its rating is %s', (share, level) => expect(loadLevel(share)).toBe(level));
+
+it('the grid of a picture has its shape, to a few percent, in square cells', () =>
+  fc.assert(
+    fc.property(
+      fc.double({ min: 1 / 6, max: 6, noNaN: true }),
+      fc.double({ min: 1, max: 5000, noNaN: true }),
+      (shape, height) => {
+        const { columns, rows } = gridFor(shape * height, height);
+        expect(Math.abs(columns / rows / shape - 1)).toBeLessThan(0.07);
+        expect(Math.max(columns, rows)).toBeLessThanOrEqual(MOST_CELLS);
+        expect(Math.min(columns, rows)).toBeGreaterThanOrEqual(LEAST_CELLS);
+      },
+    ),
+  ));
+it.each([
+  [3000, 2000, { columns: 24, rows: 16 }],
+  [2000, 3000, { columns: 16, rows: 24 }],
+  [500, 500, { columns: 24, rows: 24 }],
+  // Longer than any grid: the nearest there is.
+  [5000, 100, { columns: 48, rows: 4 }],
+])('%d by %d lies on %j', (width, height, grid) => expect(gridFor(width, height)).toEqual(grid));
+
+it('a picture under a plan shows from not at all to whole', () => {
+  const under = (strength: number) =>
+    tidiedPlan({ ...EMPTY_PLAN, picture: { id: 1, strength, drawing: true } }).picture?.strength;
+  expect([under(-1), under(0.4), under(7)]).toEqual([0, 0.4, 1]);
+  expect(tidiedPlan(EMPTY_PLAN).picture).toBeNull();
+});

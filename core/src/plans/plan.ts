@@ -35,12 +35,23 @@ export interface Mark {
   y: number;
 }
 
+/** An uploaded picture that lies under a plan, as large as its grid. */
+export interface Backdrop {
+  /** The picture. */
+  id: number;
+  /** How strong it shows, from 0 (not at all) to 1. */
+  strength: number;
+  /** Dark lines on white: on the dark sheet it is turned over. */
+  drawing: boolean;
+}
+
 /** A floor as an outline on a grid, with what is where. */
 export interface PlanContent {
   columns: number;
   rows: number;
   rooms: Room[];
   marks: Mark[];
+  picture?: Backdrop | null;
 }
 
 export const EMPTY_PLAN: PlanContent = { columns: 20, rows: 14, rooms: [], marks: [] };
@@ -85,6 +96,26 @@ export function roomOf({ x, y }: Pick<Mark, 'x' | 'y'>, rooms: readonly Room[]):
   return around.sort((a, b) => a.w * a.h - b.w * b.h)[0] ?? null;
 }
 
+/** Cells of the longer side of a picture’s grid: so many that a mark stands where it is, to half a cell. */
+const ALONG = { least: 24, most: 48 };
+
+/**
+ * The grid of square cells whose shape is nearest to that of a picture.
+ * @param width, height of the picture, in any unit
+ */
+export function gridFor(width: number, height: number): Pick<PlanContent, 'columns' | 'rows'> {
+  const shape = Math.max(width, height) / Math.min(width, height);
+  let best = { long: ALONG.least, short: ALONG.least, off: Infinity };
+  for (let long = ALONG.least; long <= ALONG.most; long++) {
+    const short = between(Math.round(long / shape), LEAST_CELLS, MOST_CELLS);
+    const off = Math.abs(Math.log(long / short / shape));
+    if (off < best.off - 1e-9) best = { long, short, off };
+  }
+  return width >= height
+    ? { columns: best.long, rows: best.short }
+    : { columns: best.short, rows: best.long };
+}
+
 /** Everything on the grid, each id once. */
 export function tidiedPlan(plan: PlanContent): PlanContent {
   const grid = {
@@ -99,6 +130,7 @@ export function tidiedPlan(plan: PlanContent): PlanContent {
     rows: grid.rows,
     rooms: plan.rooms.filter(first).map((r) => onGrid(r, grid)),
     marks: plan.marks.filter(first).map((m) => onHalves(m, grid)),
+    picture: plan.picture ? { ...plan.picture, strength: between(plan.picture.strength, 0, 1) } : null,
   };
 }
 

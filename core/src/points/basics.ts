@@ -1,5 +1,5 @@
 import type { SettingRole } from '../settings/role.js';
-import type { Phase, Quantity } from '../quantities/index.js';
+import { quantityInfo, type Phase, type Quantity } from '../quantities/index.js';
 import type { Scaling } from './scaling.js';
 
 /** A setting is kept by the device and read and written when somebody asks for it; all others are readings or commands. */
@@ -36,10 +36,33 @@ export interface PointBasics {
 /** Whether it is read again and again: a reading, or a state. */
 export const isReadable = ({ access }: Pick<PointBasics, 'access'>): boolean =>
   access === 'read' || access === 'read-write';
-/** Whether it is a command. */
+/** Whether it can be written to. */
 export const isWritable = ({ access }: Pick<PointBasics, 'access'>): boolean =>
   access === 'write' || access === 'read-write';
 export const isSetting = ({ access }: Pick<PointBasics, 'access'>): boolean => access === 'setting';
+
+/**
+ * Whether it takes a value that somebody types: a number or a named state. A contact is none of them: it moves loads, and
+ * is operated as a switch, with what is read back and what guards it.
+ */
+export const isWrittenByHand = (
+  point: Pick<PointBasics, 'access' | 'send' | 'quantity' | 'names'> & {
+    kind: string;
+    type?: string;
+    on?: string;
+  },
+): boolean =>
+  isWritable(point) &&
+  point.send === undefined &&
+  quantityInfo(point.quantity).kind !== 'state' &&
+  point.kind !== 'coil' &&
+  point.type !== 'bool' &&
+  point.type !== 'string' &&
+  point.on === undefined;
+
+/** Whether somebody can send it something: what it always sends, or a value that is typed. */
+export const canBeSent = (point: Parameters<typeof isWrittenByHand>[0]): boolean =>
+  point.send !== undefined || isWrittenByHand(point);
 
 /** The name of a value of an enumeration, or null where it has none. */
 export const nameOfState = (definition: Pick<PointBasics, 'names'>, value: number): string | null =>

@@ -7,6 +7,8 @@ const CALM = 60;
 export class Battery {
   /** Wh in it. */
   private stored = 0.45 * CAPACITY;
+  /** Share of it that is kept for an outage. */
+  reserve = 0.1;
   /** W at its terminals: positive while it discharges. */
   watts = 0;
 
@@ -14,7 +16,7 @@ export class Battery {
   step(surplus: number, seconds: number): void {
     const hours = seconds / 3600;
     const room = hours > 0 ? (CAPACITY - this.stored) / hours / ONE_WAY : 0;
-    const left = hours > 0 ? (Math.max(0, this.stored - 0.1 * CAPACITY) / hours) * ONE_WAY : 0;
+    const left = hours > 0 ? (Math.max(0, this.stored - this.reserve * CAPACITY) / hours) * ONE_WAY : 0;
     if (surplus > CALM) this.watts = -Math.min(surplus, MOST_WATTS, room);
     else if (surplus < -CALM) this.watts = Math.min(-surplus, MOST_WATTS, left);
     else this.watts = 0;

@@ -51,7 +51,8 @@ export class ModbusDeviceServer {
           }),
         setRegister: (address: number, value: number, unit: number) =>
           this.answer(unit, (d) => {
-            if (!d.writeRegister?.(address, value)) refuse(2);
+            // Either there is no such register, or it does not take the value.
+            if (!d.writeRegister?.(address, value)) refuse(d.register(address) === undefined ? 2 : 3);
           }),
         readDeviceIdentification: (unit: number) =>
           this.answer(unit, ({ identification }) => {

@@ -11,7 +11,6 @@ import type { TopicsSeen } from '@loka/contract/messages';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { AcquisitionService } from './acquisition.service.js';
-import { DevicesService } from '../devices/devices.service.js';
 import { MovesService } from './moves.service.js';
 import { WordsService } from './words.service.js';
 
@@ -22,7 +21,6 @@ export class AcquisitionController {
     private readonly acquisition: AcquisitionService,
     private readonly words: WordsService,
     private readonly moves: MovesService,
-    private readonly devices: DevicesService,
   ) {}
 
   /** Connects once to the address of a link that need not be saved yet. */
@@ -51,14 +49,6 @@ export class AcquisitionController {
   @HttpCode(200)
   whichMoves(@Body() input: MovesInput): Promise<MovedPoint[]> {
     return this.moves.rank(input);
-  }
-
-  /** Sends the value that a command point always sends, for example to clear a peak. */
-  @Post('points/:id/send')
-  @HttpCode(204)
-  async send(@Param('id', ParseIntPipe) id: number): Promise<void> {
-    const { point, value } = this.devices.command(id);
-    await this.acquisition.write(point, value);
   }
 
   /** What is being published on a link of messages; listens as long as somebody asks. */

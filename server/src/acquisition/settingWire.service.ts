@@ -77,6 +77,14 @@ export class SettingWire {
 
   private async writeRegister(point: SettingPoint, value: number, step: number): Promise<number> {
     await this.acquisition.write(point, value);
+    return this.readBack(point, value, step);
+  }
+
+  /**
+   * What a register gives back after a value was written to it; a device may take a moment until it is that value.
+   * @param step its smallest change, base unit; @throws LinkFault, Problem
+   */
+  async readBack(point: SettingPoint, value: number, step: number): Promise<number> {
     let read = NaN;
     for (const pause of READ_BACK) {
       await new Promise((resolve) => setTimeout(resolve, pause));

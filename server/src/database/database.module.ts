@@ -21,6 +21,7 @@ import { Purposes1765700000000 } from './migrations/1765700000000-purposes.js';
 import { Comments1765800000000 } from './migrations/1765800000000-comments.js';
 import { Dashboards1765900000000 } from './migrations/1765900000000-dashboards.js';
 import { Plans1766000000000 } from './migrations/1766000000000-plans.js';
+import { Pictures1766100000000 } from './migrations/1766100000000-pictures.js';
 import { OutputTrials1765400000000 } from './migrations/1765400000000-outputTrials.js';
 import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
@@ -65,6 +66,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       Comments1765800000000,
       Dashboards1765900000000,
       Plans1766000000000,
+      Pictures1766100000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

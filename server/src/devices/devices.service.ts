@@ -207,15 +207,6 @@ export class DevicesService {
     });
   }
 
-  /** Sends the value that a command always sends. */
-  command(id: number): { point: KnownPoint; value: number } {
-    const point = this.book.point(id);
-    if (!point) throw notFound('point', id);
-    const { send, name } = point.definition;
-    if (send === undefined) throw invalidField('send', `“${name}” has no value that it always sends.`);
-    return { point, value: send };
-  }
-
   private async takePhases(deviceId: number, like: readonly PointEntity[]): Promise<void> {
     for (const { key, phase } of like)
       if (phase !== null) await this.book.pointRows.update({ deviceId, key }, { phase });

@@ -1,13 +1,16 @@
+import { PICTURE_TYPES } from '@loka/contract/pictures';
 import type { NextFunction, Request, Response } from 'express';
 
 const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
 /** Where a connection comes from that this machine has made itself. */
 const LOOPBACK = /^(127\.\d+\.\d+\.\d+|::1|::ffff:127\.\d+\.\d+\.\d+)$/;
 
+const PICTURE_BODIES = [...PICTURE_TYPES, 'application/octet-stream'];
+
 /**
  * Until there are accounts, only this machine may speak to it, by the address of the socket and whatever a request says of
  * itself; and only pages that this server itself gave out: a Host or Origin of elsewhere is refused (DNS rebinding,
- * cross-site requests), and what changes something comes as JSON, which a foreign form cannot send.
+ * cross-site requests), and what changes something comes as JSON (a picture as itself), which a foreign form cannot send.
  */
 export function localOnly(request: Request, response: Response, next: NextFunction): void {
   const refuse = (detail: string) =>
@@ -34,7 +37,7 @@ export function localOnly(request: Request, response: Response, next: NextFuncti
     !['GET', 'HEAD', 'OPTIONS'].includes(request.method) &&
     request.headers['content-length'] !== '0' &&
     request.headers['content-length'] !== undefined &&
-    !request.is('application/json')
+    !request.is(request.path === '/api/pictures' ? PICTURE_BODIES : 'application/json')
   )
     return refuse('Only JSON is taken.');
   next();

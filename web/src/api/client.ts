@@ -23,27 +23,36 @@ export async function api<T>(path: string, method = 'GET', body?: unknown): Prom
       body: body === undefined ? null : JSON.stringify(body),
     });
   } catch {
-    throw new ApiError({
-      type: 'about:blank',
-      title: 'No connection',
-      status: 0,
-      detail: 'Loka’s server does not answer. What you typed is still here; try again in a moment.',
-    });
+    throw failureOf(0, '', null);
   }
-  if (!response.ok) throw new ApiError(await problemOf(response));
+  if (!response.ok) throw await failure(response);
   return response.status === 204 ? (undefined as T) : ((await response.json()) as T);
 }
 
-async function problemOf(response: Response): Promise<ProblemDetails> {
-  if (response.headers.get('content-type')?.includes('json'))
-    return (await response.json()) as ProblemDetails;
-  return {
+/**
+ * The error of a request by what came back.
+ * @param status 0 where nothing did
+ * @param body what it says of it; null where it says nothing
+ */
+export function failureOf(status: number, title: string, body: unknown): ApiError {
+  if (status > 0 && typeof body === 'object' && body !== null) return new ApiError(body as ProblemDetails);
+  return new ApiError({
     type: 'about:blank',
-    title: response.statusText,
-    status: response.status,
-    detail: `The server answered ${response.status}.`,
-  };
+    title: status === 0 ? 'No connection' : title,
+    status,
+    detail:
+      status === 0
+        ? 'Loka’s server does not answer. What you typed is still here; try again in a moment.'
+        : `The server answered ${status}.`,
+  });
 }
+
+const failure = async (response: Response): Promise<ApiError> =>
+  failureOf(
+    response.status,
+    response.statusText,
+    response.headers.get('content-type')?.includes('json') ? await response.json() : null,
+  );
 
 /** The words to show for an error of any kind. */
 export const inWords = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -31,6 +31,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   'fast-looks': ['/fast-looks'],
   dashboards: ['/dashboards'],
   plans: ['/plans'],
+  pictures: ['/pictures'],
 };
 
 const readings = new Map<number, LiveReading>();

@@ -10,6 +10,7 @@ import type { CutOffRule, LoadDraw, Switch, SwitchOperation } from '@loka/contra
 import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
+import type { Picture } from '@loka/contract/pictures';
 import type { Plan } from '@loka/contract/plans';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
@@ -115,6 +116,8 @@ export const useFastLooks = (node: number) =>
 export const useFastLook = (id: number | null) => useApi<FastLook>(id === null ? null : `/fast-looks/${id}`);
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
+/** Uploaded pictures. */
+export const usePictures = () => useApi<Picture[]>('/pictures');
 /** Pages that people have made. */
 export const useDashboards = () => useApi<Dashboard[]>('/dashboards');
 export const useDashboardVersions = (id: number | null) =>

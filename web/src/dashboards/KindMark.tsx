@@ -14,6 +14,7 @@ const SIGNS: Record<ElementKind, ReactNode> = {
   alerts: <path d="M12 3 21 20H3zM12 9v5M12 16.5v1" />,
   job: <path d="M3 12l4 4 6-8M14 16h7" />,
   plan: <path d="M3 4h18v16H3zM3 12h8V4M11 12v2M11 17v3" />,
+  picture: <path d="M3 5h18v14H3zM3 16l5-5 5 5 3-3 5 5M15 9h2" />,
   text: <path d="M4 6h16M4 11h16M4 16h9" />,
 };
 

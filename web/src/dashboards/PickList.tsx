@@ -1,19 +1,28 @@
 import type { ElementKind, Source } from '@loka/core/dashboards';
 import { useMemo, useState } from 'react';
+import { PictureList } from '../pictures/PictureList.js';
 import { useFacts } from './facts.js';
 import styles from './PickList.module.css';
 import { choicesFor } from './shown.js';
 
-/** What an element of a kind can show, to be found by its name. */
-export function PickList({
-  kind,
-  chosen,
-  onPick,
-}: {
+interface Picking {
   kind: ElementKind;
   chosen: readonly Source[];
   onPick: (source: Source) => void;
-}) {
+}
+
+/** What an element of a kind can show: found by its name, or by what it looks like. */
+export const PickList = (picking: Picking) =>
+  picking.kind === 'picture' ? (
+    <PictureList
+      chosen={picking.chosen[0]?.id ?? null}
+      onPick={({ id }) => picking.onPick({ of: 'picture', id })}
+    />
+  ) : (
+    <NamedList {...picking} />
+  );
+
+function NamedList({ kind, chosen, onPick }: Picking) {
   const facts = useFacts();
   const [wanted, setWanted] = useState('');
   const all = useMemo(() => choicesFor(kind, facts), [kind, facts]);

@@ -17,6 +17,7 @@ import { Balloon } from './Balloon.js';
 import { SPAN_CHOICES } from './elements/useSpan.js';
 import { useFacts } from './facts.js';
 import { NameField } from '../shared/NameField.js';
+import { typedNumber } from '../shared/typedNumber.js';
 import { PickList } from './PickList.js';
 import { KIND_WORDS, scaleFor, shownBy, sourceAs, titleOf } from './shown.js';
 import styles from './TitleBlock.module.css';
@@ -270,8 +271,7 @@ function EndsFields({
   );
 }
 
-const parse = (text: string): number =>
-  text.trim() === '' ? NaN : Number(text.replace(',', '.').replace('−', '-'));
+const parse = (text: string): number => typedNumber(text) ?? NaN;
 
 function TextArea({ value, onChange }: { value: string; onChange: (text: string) => void }) {
   const [text, setText] = useState(value);

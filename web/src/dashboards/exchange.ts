@@ -7,10 +7,11 @@ import {
 } from '@loka/core/dashboards';
 import type { Facts } from './facts.js';
 
-const namesOf = ({ nodes, points, switches, plans }: Facts): ExchangeFacts => ({
+const namesOf = ({ nodes, points, switches, plans, pictures }: Facts): ExchangeFacts => ({
   nodes,
   switches,
   plans,
+  pictures,
   points: points.map((p) => ({
     id: p.id,
     nodeId: p.nodeId,

@@ -1,9 +1,10 @@
 import type { Switch } from '@loka/contract/control';
 import type { InstallationNode } from '@loka/contract/installation';
+import type { Picture } from '@loka/contract/pictures';
 import type { Plan } from '@loka/contract/plans';
 import type { Point } from '@loka/contract/points';
 import { KIND_RULES, type DashboardElement, type ElementKind, type Source } from '@loka/core/dashboards';
-import { isReadable } from '@loka/core/points';
+import { canBeSent, isReadable } from '@loka/core/points';
 import { quantityInfo } from '@loka/core/quantities';
 import { meteredParts, nodeTitle } from '../shared/nodes.js';
 import { usualScale, type Scale } from '../shared/usualScale.js';
@@ -21,6 +22,7 @@ export interface Shown {
   point: Point | undefined;
   entity: Switch | undefined;
   plan: Plan | undefined;
+  picture: Picture | undefined;
 }
 
 const bare = (source: Source, name: string): Shown => ({
@@ -32,6 +34,7 @@ const bare = (source: Source, name: string): Shown => ({
   point: undefined,
   entity: undefined,
   plan: undefined,
+  picture: undefined,
 });
 
 /** What is shown; null where it is gone. */
@@ -54,6 +57,10 @@ export function shownBy(source: Source, facts: Facts): Shown | null {
   if (source.of === 'plan') {
     const plan = facts.plans.find((p) => p.id === source.id);
     return plan ? { ...bare(source, plan.name), plan } : null;
+  }
+  if (source.of === 'picture') {
+    const picture = facts.pictures.find((p) => p.id === source.id);
+    return picture ? { ...bare(source, picture.name), picture } : null;
   }
   const node = facts.nodes.find((n) => n.id === source.id);
   if (!node) return null;
@@ -96,10 +103,11 @@ export const KIND_WORDS: Record<ElementKind, { name: string; says: string }> = {
   ranking: { name: 'Most to least', says: 'what took how much' },
   flow: { name: 'Flow picture', says: 'sources, uses and what nobody meters' },
   switch: { name: 'Switch', says: 'commanded, read back, and its verb' },
-  command: { name: 'Command', says: 'sends a fixed value after asking' },
+  command: { name: 'Command', says: 'sends a value after asking, and says what came back' },
   alerts: { name: 'Alerts', says: 'what is open here' },
   job: { name: 'Job', says: 'how far a circuit is' },
   plan: { name: 'Floor plan', says: 'where it is, with what flows there' },
+  picture: { name: 'Picture', says: 'uploaded: a photograph, a drawing, a sign' },
   text: { name: 'Text', says: 'what should be known here' },
 };
 
@@ -166,13 +174,15 @@ export function choicesFor(kind: ElementKind, facts: Facts): Choice[] {
           .map((n) => ({ source: { of, id: n.id }, name: nodeTitle(n), group: 'Places' }));
       case 'plan':
         return facts.plans.map((p) => ({ source: { of, id: p.id }, name: p.name, group: 'Floor plans' }));
+      case 'picture':
+        return facts.pictures.map((p) => ({ source: { of, id: p.id }, name: p.name, group: 'Pictures' }));
       case 'switch':
         return facts.switches.map((s) => ({ source: { of, id: s.id }, name: s.name, group: 'Switches' }));
       case 'point':
         return facts.points
           .filter((p) =>
             kind === 'command'
-              ? p.definition.send !== undefined
+              ? canBeSent(p.definition)
               : isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant',
           )
           .map((p) => {

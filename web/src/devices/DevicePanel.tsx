@@ -5,7 +5,7 @@ import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
 import { PHASES, type Phase } from '@loka/core/quantities';
 import { topicFor } from '@loka/core/messages';
-import { isSetting } from '@loka/core/points';
+import { isSetting, isWritable } from '@loka/core/points';
 import { isMessage, isRegister, type AnyDefinition } from '@loka/core/definitions';
 import { hexBytes, readRequestBytes, readSpanOf, wordsFor, writeRequestBytes } from '@loka/core/registers';
 import Button from '@mui/material/Button';
@@ -164,7 +164,8 @@ function PointRow({ point, topic }: { point: Point; topic: string }) {
           : onTheWire(point.definition)}
       </td>
       <td className="number">
-        {point.definition.access === 'write' ? <Command point={point} /> : <Reading point={point} />}
+        {point.definition.access !== 'write' && <Reading point={point} />}{' '}
+        {isWritable(point.definition) && <Command point={point} />}
       </td>
       <td>
         <select

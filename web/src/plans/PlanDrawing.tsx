@@ -123,7 +123,7 @@ export function PlanDrawing({
   };
   return (
     <div className={styles.drawing}>
-      <PlanFrame content={content} grid>
+      <PlanFrame content={content} facts={facts} grid>
         <div
           ref={ground}
           className={styles.ground}
@@ -195,7 +195,7 @@ export function PlanDrawing({
               />
             </div>
           ))}
-          {content.rooms.length === 0 && !drag && (
+          {content.rooms.length === 0 && !content.picture && !drag && (
             <p className={styles.hint}>Draw the first room: press at one corner, let go at the other.</p>
           )}
         </div>

@@ -32,7 +32,7 @@ export default function PlanEditor({ plan, facts }: { plan: Plan; facts: PlanFac
       : null,
   );
   const [chosen, setChosen] = useState<Chosen>(null);
-  const [drawing, setDrawing] = useState(plan.content.rooms.length === 0);
+  const [drawing, setDrawing] = useState(plan.content.rooms.length === 0 && !plan.content.picture);
   const navigate = useNavigate();
   const { attempt } = useNotices();
   const { content } = now;
@@ -114,7 +114,11 @@ export default function PlanEditor({ plan, facts }: { plan: Plan; facts: PlanFac
           room={room}
           mark={mark}
           onAdd={addMark}
-          onGrid={edit}
+          onGrid={(changes) => {
+            // Who has a picture wants to put things on it first.
+            if (changes.picture) setDrawing(false);
+            edit(changes);
+          }}
           onRoom={setRoom}
           onMark={setMark}
           onRemove={remove}

@@ -1,5 +1,6 @@
 import type { PlanContent, Room } from '@loka/core/plans';
 import type { CSSProperties, ReactNode } from 'react';
+import { pictureUrl } from '../pictures/pictureFile.js';
 import styles from './PlanSheet.module.css';
 import { MarkBody } from './MarkBody.js';
 import type { PlanFacts } from './planFacts.js';
@@ -24,17 +25,20 @@ export const markStyle = (
   transform: `translate(${(-100 * x) / columns}%, ${(-100 * y) / rows}%)`,
 });
 
-/** The frame of a plan: as large as there is room, in the shape of its grid. */
+/** The frame of a plan: as large as there is room, in the shape of its grid, on the picture that lies under it. */
 export function PlanFrame({
   content,
+  facts,
   children,
   grid = false,
 }: {
   content: PlanContent;
+  facts: PlanFacts;
   children: ReactNode;
   grid?: boolean;
 }) {
-  const { columns, rows } = content;
+  const { columns, rows, picture } = content;
+  const under = picture && facts.pictures.find((p) => p.id === picture.id);
   return (
     <div className={styles.frame}>
       <div
@@ -49,6 +53,17 @@ export function PlanFrame({
           } as CSSProperties
         }
       >
+        {picture && under && (
+          <img
+            className={styles.picture}
+            src={pictureUrl(under)}
+            alt=""
+            draggable={false}
+            data-drawing={picture.drawing}
+            style={{ opacity: picture.strength }}
+          />
+        )}
+        {picture && !under && <p className={styles.lost}>The picture of this plan was taken off.</p>}
         {children}
       </div>
     </div>
@@ -66,7 +81,7 @@ export function PlanSheet({
   label: string;
 }) {
   return (
-    <PlanFrame content={content}>
+    <PlanFrame content={content} facts={facts}>
       {content.rooms.map((room) => (
         <div key={room.id} className={styles.room} data-open={room.open} style={roomStyle(room, content)}>
           <span>{room.name}</span>

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { NameField } from '../shared/NameField.js';
 import { nodeTitle } from '../shared/nodes.js';
 import styles from './PlanEditor.module.css';
+import { PlanPicture } from './PlanPicture.js';
 import type { PlanFacts } from './planFacts.js';
 
 /** Beside the plan while it is drawn: what can be put on it, its grid, and what is set of the chosen room or thing. */
@@ -22,7 +23,7 @@ export function PlanSide({
   room: Room | undefined;
   mark: Mark | undefined;
   onAdd: (kind: Mark['kind'], ref: number) => void;
-  onGrid: (changes: Partial<Pick<PlanContent, 'columns' | 'rows'>>) => void;
+  onGrid: (changes: Partial<Pick<PlanContent, 'columns' | 'rows' | 'picture'>>) => void;
   onRoom: (id: string, changes: Partial<Room>) => void;
   onMark: (id: string, changes: Partial<Mark>) => void;
   onRemove: () => void;
@@ -88,6 +89,7 @@ export function PlanSide({
           </label>
         ))}
       </fieldset>
+      <PlanPicture content={content} pictures={facts.pictures} onChange={onGrid} />
       {room && (
         <fieldset className={styles.chosen}>
           <legend>Room</legend>

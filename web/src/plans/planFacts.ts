@@ -1,9 +1,10 @@
 import type { Switch } from '@loka/contract/control';
 import type { Device } from '@loka/contract/devices';
 import type { InstallationNode } from '@loka/contract/installation';
+import type { Picture } from '@loka/contract/pictures';
 import type { Site } from '@loka/contract/site';
 import { useMemo } from 'react';
-import { useDevices, useInstallation, useSite, useSwitches } from '../api/useApi.js';
+import { useDevices, useInstallation, usePictures, useSite, useSwitches } from '../api/useApi.js';
 import { pathUp } from '../shared/nodes.js';
 
 /** What marks stand for. */
@@ -11,6 +12,7 @@ export interface PlanFacts {
   nodes: InstallationNode[];
   devices: Device[];
   switches: Switch[];
+  pictures: Picture[];
   site: Site | null;
 }
 
@@ -19,10 +21,14 @@ export function usePlanFacts(): PlanFacts | null {
   const { data: nodes } = useInstallation();
   const { data: devices } = useDevices();
   const { data: switches } = useSwitches();
+  const { data: pictures } = usePictures();
   const { data: site } = useSite();
   return useMemo(
-    () => (nodes && devices && switches && site ? { nodes, devices, switches, site: site.site } : null),
-    [nodes, devices, switches, site],
+    () =>
+      nodes && devices && switches && pictures && site
+        ? { nodes, devices, switches, pictures, site: site.site }
+        : null,
+    [nodes, devices, switches, pictures, site],
   );
 }
 

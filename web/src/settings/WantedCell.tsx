@@ -1,5 +1,6 @@
 import type { DeviceSetting } from '@loka/contract/settings';
 import { useState } from 'react';
+import { typedNumber } from '../shared/typedNumber.js';
 import { exact } from './settingInWords.js';
 import styles from './Settings.module.css';
 
@@ -32,7 +33,7 @@ export function WantedCell({
       </select>
     );
   const text = typed ?? shown;
-  const number = text.trim() === '' ? null : Number(text.replace(',', '.'));
+  const number = typedNumber(text);
   const wrong = number !== null && !Number.isFinite(number);
   const take = async () => {
     if (wrong || typed === null) return;

@@ -1,9 +1,11 @@
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
-import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from 'react';
+import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
 import { inWords } from '../api/client.js';
 
 interface Notice {
+  /** Which one it is: each has its own time to be read, also when another one is still there. */
+  id: number;
   text: string;
   failed?: boolean;
   undo?: () => Promise<unknown>;
@@ -22,8 +24,10 @@ export const useNotices = (): Notices => useContext(Context);
 /** Short notices at the foot of the screen: what was done, with a way back where there is one; what failed. */
 export function NoticesProvider({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
+  const count = useRef(0);
   const say = useCallback(
-    (text: string, undo?: () => Promise<unknown>) => setNotice(undo ? { text, undo } : { text }),
+    (text: string, undo?: () => Promise<unknown>) =>
+      setNotice({ id: (count.current += 1), text, ...(undo ? { undo } : {}) }),
     [],
   );
   const attempt = useCallback(async (work: () => Promise<unknown>) => {
@@ -31,7 +35,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
       await work();
       return true;
     } catch (error) {
-      setNotice({ text: inWords(error), failed: true });
+      setNotice({ id: (count.current += 1), text: inWords(error), failed: true });
       return false;
     }
   }, []);
@@ -41,6 +45,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
     <Context.Provider value={value}>
       {children}
       <Snackbar
+        key={notice?.id}
         open={notice !== null}
         autoHideDuration={notice?.failed ? null : 8000}
         onClose={(_event, reason) => reason !== 'clickaway' && setNotice(null)}

@@ -90,6 +90,17 @@ export function inverter(): ShippedMap {
       bit('feeding', 'Feeding', 0),
       bit('charging', 'Charging', 1),
       bit('discharging', 'Discharging', 2),
+      {
+        key: 'reserve',
+        name: 'Kept in the battery',
+        quantity: 'state-of-charge',
+        unit: '%',
+        address: '520',
+        type: 'uint16',
+        scaling: factor(0.1),
+        intervalMs: 10_000,
+        access: 'read-write',
+      },
     ]),
   };
 }

@@ -1,4 +1,5 @@
 import { KIND_RULES, type DashboardElement } from '@loka/core/dashboards';
+import { isReadable } from '@loka/core/points';
 import { lazy, Suspense, useMemo, type ReactNode } from 'react';
 import { SwitchPanel } from '../../control/SwitchPanel.js';
 import { Command } from '../../devices/Command.js';
@@ -9,6 +10,7 @@ import { shownBy, titleOf, type Shown } from '../shown.js';
 import { AlertsElement } from './AlertsElement.js';
 import { DialElement } from './DialElement.js';
 import styles from './elements.module.css';
+import { PictureElement } from './PictureElement.js';
 import { NumberElement } from './NumberElement.js';
 
 // What draws charts comes when the first one is drawn.
@@ -99,14 +101,16 @@ function Body({ element, shown }: { element: DashboardElement; shown: Shown[] })
     case 'command':
       return first.point ? (
         <div className={styles.command}>
+          {isReadable(first.point.definition) && <Reading point={first.point} brief />}
           <Command point={first.point} />
-          <Reading point={first.point} brief />
         </div>
       ) : null;
     case 'alerts':
       return <AlertsElement shown={first} />;
     case 'plan':
       return first.plan ? <PlanElement plan={first.plan} /> : null;
+    case 'picture':
+      return first.picture ? <PictureElement key={first.picture.id} picture={first.picture} /> : null;
     case 'job':
       return first.node ? (
         <p className={styles.job}>
