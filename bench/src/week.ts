@@ -1,4 +1,4 @@
-import { chromium, type CDPSession } from '@playwright/test';
+import { chromium, type CDPSession, type Page } from '@playwright/test';
 import { createServer, request, type IncomingMessage } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { wanderingSite } from './wanderingSite.js';
@@ -16,14 +16,23 @@ let ahead = 0;
 const instants = (text: string, by: number): string =>
   text.replace(/(?<![\d.])1[6-9]\d{11}(?![\d.])/g, (digits) => String(Number(digits) + Math.round(by)));
 
+/** What was asked and is not answered yet, but for the stream. */
+let open = 0;
+
 /** Hands everything on, with the instants of what is asked and answered moved. */
 const between = createServer((asked, answer) => {
   const target = new URL(instants(asked.url ?? '/', -ahead), url);
   const headers = { ...asked.headers, host: target.host, 'accept-encoding': 'identity' };
+  if (headers.origin) headers.origin = target.origin;
   const onward = request(target, { method: asked.method ?? 'GET', headers }, (got) => give(got, answer));
   onward.on('error', () => answer.destroy());
+  const isStream = target.pathname.endsWith('/live');
+  if (!isStream) open++;
   // Whoever goes away lets the stream of readings go.
-  answer.on('close', () => onward.destroy());
+  answer.on('close', () => {
+    if (!isStream) open--;
+    onward.destroy();
+  });
   asked.pipe(onward);
 });
 function give(got: IncomingMessage, answer: import('node:http').ServerResponse): void {
@@ -88,6 +97,10 @@ const browser = await chromium.launch({
   executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
   args: ['--no-sandbox', '--disable-gpu', '--enable-precise-memory-info'],
 });
+/** Until what the turn has asked for is there, and drawn. */
+async function settled(page: Page): Promise<void> {
+  for (let quiet = 0; quiet < 2; quiet = open === 0 ? quiet + 1 : 0) await page.clock.runFor(50);
+}
 const metric = async (cdp: CDPSession, name: string): Promise<number> =>
   (await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === name)?.value ?? NaN;
 
@@ -115,15 +128,16 @@ try {
     }
     ahead += STEP;
     await page.clock.fastForward(STEP);
+    await settled(page);
     // The dashboard whose turn it is stands there, with its title and its readings.
     const name = await page.evaluate(() => document.querySelector('h1')?.textContent ?? '');
     if (name !== seen) turns++;
     seen = name;
   }
   const minutes = (performance.now() - began) / 60_000;
-  const settled = heaps.slice(2);
-  const growth = Math.max(...settled) / Math.min(...settled) - 1;
-  const last = (heaps.at(-1) as number) / (settled[0] as number) - 1;
+  const later = heaps.slice(2);
+  const growth = Math.max(...later) / Math.min(...later) - 1;
+  const last = (heaps.at(-1) as number) / (later[0] as number) - 1;
   console.log(
     `a wall for ${DAYS} days in ${minutes.toFixed(0)} min, ${turns} turns: heap after collection ${looks.join(' → ')} MB (nodes); ` +
       `after the first day between least and most ${(100 * growth).toFixed(1)} %, from first to last ${(100 * last).toFixed(1)} %; ` +

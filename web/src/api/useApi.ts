@@ -32,11 +32,11 @@ import type { VirtualMeter } from '@loka/contract/virtual';
 import type { CalendarStep } from '@loka/core/time';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api } from './client.js';
-import { useHeld } from './forget.js';
+import { keyOf, pathOf, useHeld } from './forget.js';
 
 function useApi<T>(path: string | null, options?: SWRConfiguration<T>) {
   useHeld(path);
-  return useSWR<T, Error>(path, (p: string) => api<T>(p), options);
+  return useSWR<T, Error>(path === null ? null : keyOf(path), (key: string) => api<T>(pathOf(key)), options);
 }
 
 /** Before 1970 nothing was read; what lies wholly before is asked for as its first millisecond. */
