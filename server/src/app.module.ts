@@ -28,6 +28,7 @@ import { SecurityModule } from './security/security.module.js';
 import { SeriesModule } from './series/series.module.js';
 import { SensingModule } from './sensing/sensing.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
+import { ProfileModule } from './profile/profile.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { RecordModule } from './record/record.module.js';
 import { SearchModule } from './search/search.module.js';
@@ -66,6 +67,7 @@ export class AppModule {
         CommandsModule,
         DashboardsModule,
         PicturesModule,
+        ProfileModule,
         PlansModule,
         FastLookModule,
         HappeningsModule,

@@ -24,6 +24,7 @@ const MovesPage = lazy(() => import('./moves/MovesPage.js'));
 const FitPage = lazy(() => import('./fit/FitPage.js'));
 const PlansPage = lazy(() => import('./plans/PlansPage.js'));
 const BenchPage = lazy(() => import('./bench/BenchPage.js'));
+const ProfilesPage = lazy(() => import('./profile/ProfilesPage.js'));
 const BalancePage = lazy(() => import('./balance/BalancePage.js'));
 const DashboardsPage = lazy(() => import('./dashboards/DashboardsPage.js'));
 const WallPage = lazy(() => import('./dashboards/WallPage.js'));
@@ -54,6 +55,7 @@ const router = createBrowserRouter(
         <Route path="/field/plans" element={<PlansPage />} />
         <Route path="/field/plans/:id" element={<PlansPage />} />
         <Route path="/bench" element={<BenchPage />} />
+        <Route path="/profiles" element={<ProfilesPage />} />
         <Route path="/balance" element={<BalancePage />} />
         <Route path="/dashboards" element={<DashboardsPage />} />
         <Route path="/dashboards/:key" element={<DashboardsPage />} />

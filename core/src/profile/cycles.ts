@@ -171,7 +171,8 @@ export interface CycleFigures {
   perDay: number;
   /** Medians and quartiles, ms and Wh. */
   on: Spread;
-  pause: Spread;
+  /** Null where no two runs follow one another without a gap. */
+  pause: Spread | null;
   energy: Spread;
   /** Share of the time that it runs between the first start and the last end, gaps left out. */
   duty: number;
@@ -206,7 +207,7 @@ export function cycleFigures(
     count: cycles.length,
     perDay: cycles.length / (known / (24 * HOUR)),
     on: spreadOf(on),
-    pause: spreadOf(pauses),
+    pause: pauses.length > 0 ? spreadOf(pauses) : null,
     energy: spreadOf(cycles.map((c) => c.energy)),
     duty: ran / known,
   };

@@ -50,11 +50,12 @@ export function carpetOf(
 /** A day as it usually is: for each time of day the shares of days below; W. */
 export interface TypicalDay {
   days: number;
-  p5: number[];
-  p25: number[];
-  p50: number[];
-  p75: number[];
-  p95: number[];
+  /** Null where no day is known at that time. */
+  p5: (number | null)[];
+  p25: (number | null)[];
+  p50: (number | null)[];
+  p75: (number | null)[];
+  p95: (number | null)[];
 }
 
 /** The days of a carpet that are alike, as one. @param rows which of them */
@@ -65,7 +66,7 @@ export function typicalDay({ columns, watts }: Carpet, rows: readonly number[]):
       .map((row) => watts[row * columns + c] as number)
       .filter((v) => !Number.isNaN(v))
       .sort((a, b) => a - b);
-    const at = (q: number) => quantileSorted(values, q) ?? NaN;
+    const at = (q: number) => quantileSorted(values, q) ?? null;
     out.p5.push(at(0.05));
     out.p25.push(at(0.25));
     out.p50.push(at(0.5));

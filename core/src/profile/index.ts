@@ -6,3 +6,4 @@ export * from './duration.js';
 export * from './days.js';
 export * from './recurring.js';
 export * from './visits.js';
+export * from './profile.js';

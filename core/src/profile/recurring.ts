@@ -22,6 +22,7 @@ const FOUND = 1e-4;
 const LEAST = 4;
 /** Of the times at which it should have come, so many it has come. */
 const MOST_MISSED = 0.4;
+const ONE_A_PERIOD = 0.75;
 
 /**
  * Whether instants come at a period. Tried are the distances between them, and parts of those; of each the closeness is
@@ -56,6 +57,8 @@ export function recurrenceOf(
     );
     if (chance > FOUND) continue;
     const { seen, expected, off } = attendance(times, period, phase, isKnown);
+    // What comes several times a period comes by another rule: at hours of the day, say.
+    if (seen < ONE_A_PERIOD * n) continue;
     if (expected - seen > MOST_MISSED * expected || off > period / 8) continue;
     if (!best || chance < best.chance || (chance === best.chance && period > best.period))
       best = { period, phase, closeness: length, chance, off, seen, expected };

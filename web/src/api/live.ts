@@ -17,7 +17,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   switches: ['/switches', '/happenings'],
   'cut-off-rules': ['/cut-off-rules'],
   jobs: ['/jobs'],
-  history: ['/readings', '/energy', '/balance', '/totals', '/happenings'],
+  history: ['/readings', '/energy', '/balance', '/profile', '/totals', '/happenings'],
   doubts: ['/doubts', '/points', '/energy', '/balance'],
   'virtual-meters': ['/virtual-meters', '/points'],
   searches: ['/searches'],

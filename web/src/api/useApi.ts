@@ -11,6 +11,7 @@ import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Picture } from '@loka/contract/pictures';
+import type { PlaceProfile } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
@@ -114,6 +115,12 @@ export const useFastLooks = (node: number) =>
     refreshInterval: (seen) => (seen?.running ? 500 : 0),
   });
 export const useFastLook = (id: number | null) => useApi<FastLook>(id === null ? null : `/fast-looks/${id}`);
+/** What a place does over a period. */
+export const useProfile = (node: number | null, from: number, to: number) =>
+  useApi<PlaceProfile>(node === null || to <= from ? null : `/profile/${node}?${span(from, to)}`, {
+    keepPreviousData: true,
+    revalidateOnFocus: false,
+  });
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
 /** Uploaded pictures. */

@@ -41,7 +41,7 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
 
   const choose = (id: number) => {
     // Areas without a subject of their own go to the board of what was chosen.
-    if (['/board', '/bench', '/balance', '/control'].includes(pathname)) select(id);
+    if (['/board', '/bench', '/profiles', '/balance', '/control'].includes(pathname)) select(id);
     else
       void navigate(
         `/board?${new URLSearchParams({ ...Object.fromEntries(new URLSearchParams(kept)), at: String(id) }).toString()}`,

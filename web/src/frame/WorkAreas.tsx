@@ -6,6 +6,7 @@ export const AREAS = [
   { path: '/board', name: 'Board' },
   { path: '/field', name: 'Field' },
   { path: '/bench', name: 'Bench' },
+  { path: '/profiles', name: 'Profiles' },
   { path: '/balance', name: 'Balance' },
   { path: '/dashboards', name: 'Dashboards' },
   { path: '/alerts', name: 'Alerts' },

@@ -1,0 +1,13 @@
+import { Module } from '@nestjs/common';
+import { BookModule } from '../book/book.module.js';
+import { SeriesModule } from '../series/series.module.js';
+import { SiteModule } from '../site/site.module.js';
+import { ProfileController } from './profile.controller.js';
+import { ProfileService } from './profile.service.js';
+
+@Module({
+  imports: [BookModule, SeriesModule, SiteModule],
+  controllers: [ProfileController],
+  providers: [ProfileService],
+})
+export class ProfileModule {}

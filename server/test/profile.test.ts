@@ -1,0 +1,98 @@
+import type { ProblemDetails } from '@loka/contract/health';
+import type { PlaceProfile } from '@loka/contract/profile';
+import { Loka } from './support/loka.js';
+import { register } from './support/point.js';
+import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
+
+// What a load does, out of what was recorded: three days of a cold room by the minute, with a gap of two hours.
+let loka: Loka;
+let site: Recorded;
+const START = Math.floor(Date.now() / DAY) * DAY - 4 * DAY;
+const GAP = { from: 1500, to: 1620 };
+const watts = (minute: number) => (minute % 360 < 18 ? 1250 : minute % 60 < 24 ? 800 : 46);
+
+beforeAll(async () => {
+  loka = await Loka.start(undefined, { acquire: false });
+  site = await Recorded.make(loka, [
+    register('power', 0, { quantity: 'active-power', unit: 'W', phase: 'total', type: 'float32' }),
+  ]);
+  await site.minutely('power', START, 4321, (i) => (i >= GAP.from && i < GAP.to ? null : watts(i)));
+  await site.rollUp();
+}, 60_000);
+afterAll(() => loka.stop());
+
+const ask = (from: number, to: number, node = site.place) =>
+  loka.ask<PlaceProfile>(`/profile/${node}?from=${from}&to=${to}`);
+
+it('levels, runs, what recurs, demand and energy agree with what was recorded', async () => {
+  const got = await ask(START, START + 3 * DAY);
+  expect(got).toMatchObject({ from: START, to: START + 3 * DAY, step: MINUTE });
+  // A reading once a minute speaks for two and a half: the gap is that much shorter.
+  expect(Math.abs(got.known - (3 * DAY - 2 * HOUR))).toBeLessThan(3 * MINUTE);
+  expect(got.levels.levels.map((l) => Math.round(l.watts))).toEqual([46, 800, 1250]);
+  expect(got.recurring).toHaveLength(1);
+  expect(got.recurring[0]).toMatchObject({ level: 2, count: 12 });
+  expect(Math.abs((got.recurring[0]?.recurrence.period ?? 0) - 6 * HOUR)).toBeLessThan(MINUTE);
+  expect(got.recurring[0]?.next).toBeGreaterThanOrEqual(got.to - MINUTE);
+  // In each hour one run; one is cut off by the beginning, those of the gap are not seen.
+  expect(got.runs?.figures?.count).toBeGreaterThanOrEqual(68);
+  expect(got.runs?.figures?.count).toBeLessThanOrEqual(71);
+  expect(got.runs?.figures?.on.median).toBeCloseTo(24 * MINUTE, -4);
+  expect(got.demand.find((d) => d.block === 15 * MINUTE)?.highest?.watts).toBeCloseTo(1250, 6);
+  // The same energy as the energy page's.
+  const energy = await site.energy(START, START + 3 * DAY);
+  expect(got.energy / (energy.import as number)).toBeCloseTo(1, 2);
+});
+
+it('the carpet has a row a day of the site, and nothing in the gap', async () => {
+  const { carpet } = await ask(START, START + 3 * DAY);
+  expect(carpet.columns).toBe(192);
+  const at = (minute: number) =>
+    carpet.watts[Math.floor((minute * MINUTE + START - (carpet.days[0] as number)) / (7.5 * MINUTE))];
+  expect(at(1560)).toBeNull();
+  expect(at(30)).toBe(46);
+  expect(at(3)).toBe(1250);
+});
+
+it('two hours, a minute and a period before anything was read each say what can be said', async () => {
+  const short = await ask(START + HOUR, START + 3 * HOUR);
+  expect(short.levels.levels.map((l) => Math.round(l.watts))).toEqual([46, 800]);
+  expect(short.recurring).toEqual([]);
+  expect(short.dayTypes).toEqual([]);
+  expect((await ask(START, START + 1)).duration).toBeNull();
+  const before = await ask(START - 30 * DAY, START - 20 * DAY);
+  expect(before).toMatchObject({ known: 0, energy: 0, duration: null, runs: null, recurring: [] });
+});
+
+it('a year is told by quarter-hours', async () => {
+  const got = await ask(START - 300 * DAY, START + 3 * DAY);
+  expect(got.step).toBe(15 * MINUTE);
+  expect(got.duration?.highest).toBeCloseTo(1250, 6);
+});
+
+it.each([
+  [
+    'the future',
+    () => `/profile/${site.place}?from=${Date.now() + DAY}&to=${Date.now() + 2 * DAY}`,
+    422,
+    /future/,
+  ],
+  ['ten years', () => `/profile/${site.place}?from=${START - 3650 * DAY}&to=${START}`, 422, /a year at most/],
+  [
+    'an end before its start',
+    () => `/profile/${site.place}?from=${START}&to=${START - 1}`,
+    422,
+    /ends before it starts/,
+  ],
+  [
+    'a place that nothing measures',
+    () => `/profile/${site.supply}?from=${START}&to=${START + DAY}`,
+    409,
+    /Nothing measures/,
+  ],
+  ['a place that is not there', () => `/profile/9999?from=${START}&to=${START + DAY}`, 404, /9999/],
+])('%s is told', async (_, path, status, says) => {
+  const got = await loka.raw(path());
+  expect(got.status).toBe(status);
+  expect((got.body as ProblemDetails).detail).toMatch(says);
+});

@@ -1,0 +1,106 @@
+import type { PlaceProfile } from '@loka/contract/profile';
+import { printNumber } from '@loka/core/formats';
+import { useState } from 'react';
+import { Hours } from './Carpet.js';
+import styles from './Profiles.module.css';
+
+const WIDTH = 960;
+const HEIGHT = 300;
+const NAMES = { working: 'Working days', weekend: 'Weekend' };
+
+/** A day as it usually is, by the kind of day: between which powers it lies, and today over it. */
+export function TypicalDay({ profile: { carpet, dayTypes, levels } }: { profile: PlaceProfile }) {
+  const [chosen, setChosen] = useState(0);
+  const type = dayTypes[Math.min(chosen, dayTypes.length - 1)];
+  const { columns, days, watts } = carpet;
+  if (!type)
+    return (
+      <section aria-label="Typical day" className={styles.picture}>
+        <header className={styles.title}>
+          <h2>Typical day</h2>
+        </header>
+        <p className="muted">No day of the period is over yet, so there is none to be typical.</p>
+      </section>
+    );
+  const last = watts.slice((days.length - 1) * columns, days.length * columns);
+  const all = [...type.day.p95, ...last].filter((v) => v !== null);
+  const [low, high] = [Math.min(0, ...type.day.p5.filter((v) => v !== null)), Math.max(1, ...all)];
+  const x = (i: number) => ((i + 0.5) / columns) * WIDTH;
+  const y = (w: number) => HEIGHT - 8 - ((w - low) / (high - low)) * (HEIGHT - 24);
+  const line = (values: readonly (number | null)[]) =>
+    values
+      .map((v, i) =>
+        v === null ? '' : `${values[i - 1] == null ? 'M' : 'L'}${x(i).toFixed(1)} ${y(v).toFixed(1)}`,
+      )
+      .join('');
+  const band = (from: readonly (number | null)[], to: readonly (number | null)[]) => {
+    const known = from.map((_, i) => i).filter((i) => from[i] != null && to[i] != null);
+    const up = known.map((i) => `${x(i).toFixed(1)} ${y(to[i] as number).toFixed(1)}`);
+    const down = known.reverse().map((i) => `${x(i).toFixed(1)} ${y(from[i] as number).toFixed(1)}`);
+    return `M${[...up, ...down].join('L')}Z`;
+  };
+  const kwh = (type.day.p50.reduce<number>((s, w) => s + (w ?? 0), 0) * carpet.minutes) / 60;
+  const shown = printNumber(kwh, 'Wh');
+  return (
+    <section aria-label="Typical day" className={styles.picture}>
+      <header className={styles.title}>
+        <h2>Typical day</h2>
+        {dayTypes.map(({ name, rows }, i) => (
+          <button
+            key={name}
+            type="button"
+            className={styles.type}
+            aria-pressed={type.name === name}
+            onClick={() => setChosen(i)}
+          >
+            {NAMES[name]}, {rows.length}
+          </button>
+        ))}
+        <span className={styles.space} />
+        <small>
+          <i className={styles.key} data-band="wide" /> 5–95 % <i className={styles.key} data-band="half" />{' '}
+          quartiles <i className={styles.key} data-line="median" /> median{' '}
+          <i className={styles.key} data-line="last" /> last day
+        </small>
+      </header>
+      <div className={styles.day}>
+        <div className={styles.watts} aria-hidden>
+          {levels.levels
+            .filter((l) => l.watts >= low && l.watts <= high && !l.varies)
+            .map((l) => {
+              const { digits, unit } = printNumber(l.watts, 'W');
+              return (
+                <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
+                  {digits} {unit}
+                </span>
+              );
+            })}
+        </div>
+        <svg
+          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          role="img"
+          aria-label={`A ${type.name === 'working' ? 'working day' : 'day at the weekend'} takes ${shown.digits} ${shown.unit} by its median`}
+        >
+          <path d={band(type.day.p5, type.day.p95)} className={styles.wide} />
+          <path d={band(type.day.p25, type.day.p75)} className={styles.half} />
+          {levels.levels
+            .filter((l) => l.watts >= low && l.watts <= high && !l.varies)
+            .map((l) => (
+              <line
+                key={l.watts}
+                x1={0}
+                x2={WIDTH}
+                y1={y(l.watts)}
+                y2={y(l.watts)}
+                className={styles.level}
+              />
+            ))}
+          <path d={line(type.day.p50)} className={styles.median} />
+          <path d={line(last)} className={styles.last} />
+        </svg>
+        <Hours />
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,86 @@
+import { emptySpans, profileOf } from '@loka/core/profile';
+import type { PlaceProfile } from '@loka/contract/profile';
+import { findingsOf, textOf } from './findings.js';
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+const SITE = { currency: 'EUR', price: 0.25, timeZone: 'UTC' };
+
+/** Ten days from a Monday of a power by the minute, as the server tells them. */
+function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
+  const start = Date.parse('2026-11-02T00:00Z');
+  const spans = emptySpans(start, MINUTE, days * 1440);
+  for (let i = 0; i < spans.length; i++)
+    for (const c of [spans.mean, spans.min, spans.max, spans.last]) c[i] = watts(i);
+  const found = profileOf(spans, {
+    days: Array.from({ length: days }, (_, d) => ({ start: start + d * DAY, end: start + (d + 1) * DAY })),
+    minuteOfDay: (t) => (t / MINUTE) % 1440,
+    weekday: (t) => ((Math.floor(t / DAY) + 3) % 7) + 1,
+  });
+  const { watts: cells, ...carpet } = found.carpet;
+  return {
+    ...found,
+    nodeId: 1,
+    carpet: { ...carpet, watts: [...cells].map((w) => (Number.isNaN(w) ? null : w)) },
+  };
+}
+const said = (p: PlaceProfile, site = SITE) => findingsOf(p, site).map(textOf);
+
+it('a cold room: standby with its cost, runs, defrosts with the next one, demand, energy', () => {
+  // Every six hours 18 min of 1250 W, else 24 min of each hour 800 W, else 46 W.
+  const words = said(profile((i) => (i % 360 < 18 ? 1250 : i % 60 < 24 ? 800 : 46)));
+  // Of 1440 minutes 72 defrost, 24 · 24 − 72 run, the rest is standby.
+  expect(words[0]).toMatch(
+    /^Stands by at 46\.?0? W for 60 % of the time, runs at 800 W for 35 %, and at 1\.25 kW for 5\.0 %\./,
+  );
+  // 46 W of 60 % of 8766 h are 241.9 kWh, at 0.25 € 60.49 €.
+  expect(words[1]).toContain('60.49\u00a0€ a year');
+  expect(words[1]).toContain('242 kWh a year');
+  expect(words[2]).toMatch(/^Starts 24 times a day: 24 min on, 36 min off\./);
+  expect(words[3]).toMatch(
+    /^Goes to 1\.25 kW for 18 min every 6 h\. Next at Thu 00:00\. \(40 of 40 came, half of them within 0 s/,
+  );
+  expect(words[4]).toMatch(/^Highest quarter-hour 1\.25 kW, on Mon 2 Nov 00:00; mean/);
+  // 72 · 1250 + 504 · 800 + 864 · 46 W·min a day.
+  const daily = (72 * 1.25 + 504 * 0.8 + 864 * 0.046) / 60;
+  expect(words[5]).toContain(`Takes ${daily.toFixed(2)} kWh a day`);
+});
+
+it('without a price nothing is said of money', () =>
+  expect(
+    said(
+      profile((i) => (i % 60 < 24 ? 800 : 46)),
+      { ...SITE, price: null as unknown as number },
+    ).join(),
+  ).not.toContain('€'));
+
+it('what is off says so, and has no standby', () => {
+  const words = said(profile((i) => (i % 600 < 90 ? 2900 : 0)));
+  expect(words[0]).toMatch(/^Is off for 85 % of the time, runs at 2\.90 kW for 15 %\./);
+  expect(words.join()).not.toContain('standby is');
+  // 24 in ten days; the one that ran already when they began does not count.
+  expect(words[1]).toMatch(/^Starts 2\.3 times a day: 1 h 30 min on, 8 h 30 min off\./);
+});
+
+it('one constant value: what can be said of it, and no runs', () => {
+  const words = said(profile(() => 250, 2));
+  expect(words[0]).toMatch(/^Stays at 250 W for 100 % of the time\./);
+  expect(words.some((w) => w.startsWith('Starts'))).toBe(false);
+});
+
+it('what feeds in', () => {
+  const words = said(profile((i) => (i % 1440 > 480 && i % 1440 < 960 ? -1500 : 12)));
+  expect(words[0]).toContain('at −1.50 kW');
+  expect(words.at(-1)).toMatch(/^Takes −/);
+});
+
+it('working days and the weekend', () => {
+  const words = said(
+    profile((i) => (Math.floor(i / 1440) % 7 < 5 && i % 1440 >= 480 && i % 1440 < 1020 ? 294 : 180), 14),
+  );
+  // Nine hours of 114 W.
+  expect(words.find((w) => w.includes('weekend'))).toContain('Takes 1.03 kWh more on a working day');
+});
+
+it('of nothing nothing is said', () => expect(said(profile(() => NaN))).toEqual([]));

@@ -1,0 +1,232 @@
+import type { PlaceProfile } from '@loka/contract/profile';
+import type { Site } from '@loka/contract/site';
+import { printNumber } from '@loka/core/formats';
+import type { Level } from '@loka/core/profile';
+import { siteClock } from '@loka/core/time';
+import { durationInWords } from '../shared/duration.js';
+import { money } from '../shared/money.js';
+
+/** A sentence in parts: words, and numbers with their units, which are set apart. */
+export type Part = string | { digits: string; unit: string };
+
+/** What was found of a load, as a sentence with how it is known. */
+export interface Finding {
+  of: 'levels' | 'runs' | 'recurring' | 'days' | 'demand' | 'energy';
+  /** The level that it speaks of, for its evidence. */
+  level?: number;
+  says: Part[];
+  known: string;
+}
+
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
+const YEAR = 365.25 * DAY;
+
+const number = (value: number, unit: string): Part => {
+  const { digits, unit: shown } = printNumber(value, unit);
+  return { digits, unit: shown };
+};
+const percent = (share: number): Part => ({
+  digits: share > 0 && share < 0.095 ? (100 * share).toFixed(1) : String(Math.round(100 * share)),
+  unit: '%',
+});
+/** "1 h 7 min" as two numbers with their units. */
+const lasting = (ms: number): Part[] => {
+  const words = durationInWords(ms).split(' ');
+  return words.flatMap((digits, i): Part[] =>
+    i % 2 === 0 ? [...(i > 0 ? [' '] : []), { digits, unit: words[i + 1] ?? '' }] : [],
+  );
+};
+
+/** With its sign on the same line. */
+const amount = (value: number, site: Pick<Site, 'currency'>): string =>
+  money(value, site).replace(' ', '\u00a0');
+
+/** The sentence as plain text, to be copied. */
+export const textOf = ({ says, known }: Finding): string =>
+  `${says.map((p) => (typeof p === 'string' ? p : `${p.digits} ${p.unit}`)).join('')} (${known})`;
+
+/** All that can be said of a load over a period, the plainest first. */
+export function findingsOf(
+  profile: PlaceProfile,
+  site: Pick<Site, 'currency' | 'price' | 'timeZone'>,
+): Finding[] {
+  if (!profile.duration) return [];
+  return [
+    levels(profile),
+    ...standby(profile, site),
+    ...runs(profile),
+    ...recurring(profile, site),
+    ...days(profile),
+    ...demand(profile, site),
+    ...energy(profile, site),
+  ];
+}
+
+/** Whether it counts as nothing: below it a meter tells nothing apart. */
+const isOff = ({ watts }: Level, floor: number): boolean => Math.abs(watts) < floor / 3;
+
+const atLevel = (l: Level): Part[] =>
+  l.varies
+    ? ['anywhere between ', number(l.low, 'W'), ' and ', number(l.high, 'W')]
+    : ['at ', number(l.watts, 'W')];
+
+function levels({ levels: { levels: all, floor, between }, duration }: PlaceProfile): Finding {
+  const known =
+    all.length === 0
+      ? `it goes from ${plain(duration?.lowest ?? 0)} to ${plain(duration?.highest ?? 0)} and stays nowhere`
+      : `${all.length === 1 ? 'one level holds' : `${all.length} levels hold`} ${(100 * (1 - between)).toFixed(1)} % of the time`;
+  const [first, ...above] = all;
+  if (!first) return { of: 'levels', says: ['Stays at no level.'], known };
+  if (above.length === 0)
+    return {
+      of: 'levels',
+      says: ['Stays ', ...atLevel(first), ' for ', percent(first.time), ' of the time.'],
+      known,
+    };
+  const most = [...above].sort((a, b) => b.time - a.time).slice(0, 2);
+  const says: Part[] = first.varies
+    ? ['Is ', ...atLevel(first)]
+    : isOff(first, floor)
+      ? ['Is off']
+      : ['Stands by at ', number(first.watts, 'W')];
+  says.push(' for ', percent(first.time), ' of the time');
+  most.forEach((l, i) => {
+    says.push(i === 0 ? ', runs ' : ', and ', ...atLevel(l), ' for ', percent(l.time));
+  });
+  says.push('.');
+  return { of: 'levels', says, known };
+}
+
+const plain = (value: number, base = 'W'): string => {
+  const { digits, unit } = printNumber(value, base);
+  return `${digits} ${unit}`;
+};
+
+function standby(
+  { levels: { levels: all, floor } }: PlaceProfile,
+  site: Pick<Site, 'currency' | 'price'>,
+): Finding[] {
+  const [first, ...above] = all;
+  if (!first || above.length === 0 || first.varies || isOff(first, floor) || first.watts < 0) return [];
+  const yearly = (first.watts * first.time * YEAR) / HOUR;
+  const says: Part[] = ['Its standby is ', percent(first.energy), ' of its energy'];
+  if (site.price !== null) says.push(`, ${amount((yearly / 1000) * site.price, site)} a year`);
+  says.push('.');
+  return [
+    {
+      of: 'levels',
+      level: 0,
+      says,
+      known: `${(yearly / 1000).toFixed(0)} kWh a year, while it stands by as it did here`,
+    },
+  ];
+}
+
+function runs({ runs: found }: PlaceProfile): Finding[] {
+  const figures = found?.figures;
+  if (!figures) return [];
+  const { perDay, on, pause, count, energy } = figures;
+  const says: Part[] =
+    perDay >= 1.5
+      ? [
+          'Starts ',
+          { digits: perDay < 10 ? perDay.toFixed(1) : perDay.toFixed(0), unit: 'times' },
+          ' a day: ',
+        ]
+      : ['Starts every ', ...lasting(DAY / perDay), ': '];
+  says.push(...lasting(on.median), ' on');
+  if (pause) says.push(', ', ...lasting(pause.median), ' off');
+  says.push('.');
+  return [
+    {
+      of: 'runs',
+      says,
+      known: `${count} runs, half of them ${durationInWords(on.low)} to ${durationInWords(on.high)}; ${(energy.median / 1000).toPrecision(3)} kWh each above standby`,
+    },
+  ];
+}
+
+function recurring(
+  { recurring: all, levels: { levels: known } }: PlaceProfile,
+  { timeZone }: Pick<Site, 'timeZone'>,
+): Finding[] {
+  return all.flatMap(
+    ({ level, recurrence: { period, seen, expected, off, chance }, duration, next }): Finding[] => {
+      const at = known[level];
+      if (!at) return [];
+      return [
+        {
+          of: 'recurring',
+          level,
+          says: [
+            'Goes to ',
+            number(at.watts, 'W'),
+            ' for ',
+            ...lasting(duration),
+            ' every ',
+            ...lasting(period),
+            `. Next at ${siteClock(timeZone, next, 'ccc HH:mm')}.`,
+          ],
+          known: `${seen} of ${expected} came, half of them within ${durationInWords(off)}; by chance less than once in ${chance < 1e-9 ? 'a billion' : String(Math.floor(1 / chance))}`,
+        },
+      ];
+    },
+  );
+}
+
+function days({ dayTypes, carpet: { minutes } }: PlaceProfile): Finding[] {
+  const [working, weekend] = ['working', 'weekend'].map((name) => dayTypes.find((d) => d.name === name));
+  if (!working || !weekend || working.rows.length < 3 || weekend.rows.length < 2) return [];
+  const kwh = (p: (number | null)[]) => (p.reduce<number>((s, w) => s + (w ?? 0), 0) * minutes) / 60;
+  const [a, b] = [kwh(working.day.p50), kwh(weekend.day.p50)];
+  if (Math.abs(a - b) < 0.05 * Math.max(Math.abs(a), Math.abs(b))) return [];
+  return [
+    {
+      of: 'days',
+      says: [
+        'Takes ',
+        number(Math.abs(a - b), 'Wh'),
+        a > b ? ' more on a working day than at the weekend.' : ' less on a working day than at the weekend.',
+      ],
+      known: `by the medians of ${working.rows.length} and ${weekend.rows.length} days`,
+    },
+  ];
+}
+
+function demand({ demand: all, duration }: PlaceProfile, { timeZone }: Pick<Site, 'timeZone'>): Finding[] {
+  const quarter = all.find((d) => d.block === 900_000)?.highest;
+  if (!quarter || !duration) return [];
+  const says: Part[] = [
+    'Highest quarter-hour ',
+    number(quarter.watts, 'W'),
+    ', on ',
+    siteClock(timeZone, quarter.at, 'ccc d LLL HH:mm'),
+    '; mean ',
+    number(duration.mean, 'W'),
+  ];
+  if (quarter.watts > 0)
+    says.push(', load factor ', { digits: (duration.mean / quarter.watts).toFixed(2), unit: '' });
+  says.push('.');
+  return [{ of: 'demand', says, known: `above ${plain(duration.base)} for 95 % of the time` }];
+}
+
+function energy(
+  { energy: wh, known, from, to }: PlaceProfile,
+  site: Pick<Site, 'currency' | 'price'>,
+): Finding[] {
+  if (known <= 0) return [];
+  const perDay = (wh / known) * DAY;
+  const share = known / (to - from);
+  const says: Part[] = ['Takes ', number(perDay, 'Wh'), ' a day'];
+  if (site.price !== null && perDay > 0)
+    says.push(`, ${amount(((perDay / 1000) * site.price * YEAR) / DAY, site)} a year at this rate`);
+  says.push('.');
+  return [
+    {
+      of: 'energy',
+      says,
+      known: `${plain(wh, 'Wh')} in ${durationInWords(known)} that were read, ${(100 * share).toFixed(1)} % of the period`,
+    },
+  ];
+}
