@@ -10,10 +10,10 @@ import { main, say } from './lib/say.mjs';
 
 // npm run bench: samples a second through decode, correct and store, against bare inserts of the same rows; registers a
 // second over a link, against a bare loop; what a thousand points at one second cost;
-// messages a second from a broker; energy and charts out of a year of rollups; what diagnosing made-up wiring comes to; and
+// messages a second from a broker; energy and charts out of a year of rollups; what diagnosing made-up wiring comes to, and what is found of made-up loads; and
 // through a real browser how soon a change is seen and what two hundred ways cost. `npm run bench -- store` runs one,
 // and `-- week` the one that takes an hour.
-const BENCHES = ['store', 'poll', 'messages', 'energy', 'inputs', 'diagnosis', 'browser'];
+const BENCHES = ['store', 'poll', 'messages', 'energy', 'inputs', 'diagnosis', 'profile', 'browser'];
 /** Takes an hour, and is run when it is asked for by name: a wall that stands for a week. */
 const IN_BROWSER = ['browser', 'week'];
 

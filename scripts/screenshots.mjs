@@ -54,7 +54,7 @@ async function take(url, { control, ports }) {
       )
     ).json();
   const shot = async (name) => {
-    await page.getByText('Loading …').waitFor({ state: 'detached' });
+    await page.waitForFunction(() => !document.body.innerText.includes('Loading …'));
     // Fonts are in, and what was asked for has been drawn: two readings' time, and two frames.
     await page.evaluate(() =>
       document.fonts.ready.then(
@@ -138,6 +138,9 @@ async function take(url, { control, ports }) {
   await open(`/board?at=${node('Deck oven')}&tab=energy&period=yesterday&beside=weekday`, 'Running totals');
   await page.locator('canvas').first().waitFor();
   await shot('energy');
+  await open(`/profiles?at=${node('Walk-in cold room')}&period=30-days`, 'Every day');
+  await page.getByText(/Goes to .* every/).waitFor();
+  await shot('profile');
   await open('/balance?period=yesterday&beside=weekday', 'Most to least');
   await page.locator('canvas').first().waitFor();
   await shot('balance');
@@ -212,7 +215,6 @@ async function field({ page, shot, open, ask, ports, node }) {
   await page.getByLabel('Ports').fill(`${ports['van-meter']}, ${ports.gateway}, ${ports['main-meter']}`);
   await page.getByRole('button', { name: 'Search' }).click();
   await page.getByText('3 of 3 addresses and ports tried').waitFor({ timeout: 60_000 });
-  await shot('search');
   const found = page.getByRole('row', { name: /Charger meter/ });
   await found.getByLabel(/^Name of unit/).fill('Charger meter');
   await found.getByRole('button', { name: 'Add' }).click();

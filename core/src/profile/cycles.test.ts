@@ -1,7 +1,7 @@
 import { emptySpans, type PowerSpans } from './powerSpans.js';
 import { cycleFigures, cyclesOf, runRule } from './cycles.js';
 import { levelsOf } from './levels.js';
-import { simulatedLoad } from './simulated.js';
+import { simulatedLoad } from './simulated/index.js';
 
 const MINUTE = 60_000;
 

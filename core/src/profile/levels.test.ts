@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { emptySpans, type PowerSpans } from './powerSpans.js';
 import { levelsOf } from './levels.js';
-import { simulatedLoad } from './simulated.js';
+import { simulatedLoad } from './simulated/index.js';
 
 const MINUTE = 60_000;
 

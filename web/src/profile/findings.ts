@@ -131,10 +131,10 @@ function runs({ runs: found }: PlaceProfile): Finding[] {
     perDay >= 1.5
       ? [
           'Starts ',
-          { digits: perDay < 10 ? perDay.toFixed(1) : perDay.toFixed(0), unit: 'times' },
-          ' a day: ',
+          { digits: perDay < 10 ? perDay.toFixed(1) : perDay.toFixed(0), unit: '' },
+          ' times a day: ',
         ]
-      : ['Starts every ', ...lasting(DAY / perDay), ': '];
+      : ['Started ', { digits: String(count), unit: '' }, ' times: '];
   says.push(...lasting(on.median), ' on');
   if (pause) says.push(', ', ...lasting(pause.median), ' off');
   says.push('.');

@@ -1,4 +1,4 @@
-import { emptySpans, type PowerSpans } from './powerSpans.js';
+import { emptySpans, type PowerSpans } from '../powerSpans.js';
 
 // Loads made up for tests and benchmarks, with what is true of them. Nothing of the product uses it.
 
@@ -161,4 +161,30 @@ export function simulatedLoad(seed: number, days = 4): SimulatedLoad {
       ? []
       : [...times].map(([watts, count]) => ({ watts, time: count / all })).filter((l) => l.time > 0.01);
   return { kind, spans, levels, cycles };
+}
+
+const HOUR = 3_600_000;
+const A_MONTH = 720 * HOUR;
+
+/** Instants of a month that come at a period, some a little early or late, some left out. */
+export function comings(seed: number): { period: number; times: number[] } {
+  const random = seeded(seed);
+  const period = (0.5 + 47 * random()) * HOUR;
+  const [late, missing] = [0.06 * random() * period, 0.15 * random()];
+  const times: number[] = [];
+  for (let t = random() * period; t < A_MONTH; t += period)
+    if (random() > missing) times.push(t + late * (2 * random() - 1));
+  return { period, times };
+}
+
+/** Instants of a month without a period: anywhere, or at irregular distances. */
+export function strays(seed: number): number[] {
+  const random = seeded(9000 + seed);
+  const times: number[] = [];
+  if (seed % 2 === 0) for (let i = 4 + floor(random() * 120); i > 0; i--) times.push(random() * A_MONTH);
+  else {
+    const distance = (1 + 20 * random()) * HOUR;
+    for (let t = 0; t < A_MONTH; t += distance * (0.3 + 1.4 * random())) times.push(t);
+  }
+  return times.sort((a, b) => a - b);
 }

@@ -1,0 +1,63 @@
+import { expect, test, type Page } from '@playwright/test';
+import { expectAccessible } from './accessible.js';
+import { SAMPLE_URL } from './story.js';
+
+// Profiles: what the loads of the sample site do, as its building truly makes them do it.
+test.use({ baseURL: SAMPLE_URL });
+
+const findings = (page: Page) => page.getByRole('region', { name: 'What it does' });
+const open = async (page: Page, name: RegExp, period = '30-days') => {
+  await page.goto(`/profiles?period=${period}`);
+  await page.getByRole('complementary', { name: 'Installation' }).getByRole('button', { name }).click();
+  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
+};
+
+test('what is the standby of the office, and when does the cold room defrost', async ({ page, context }) => {
+  await open(page, /Office and network/);
+  // By night its loads draw 180 W in all.
+  await expect(findings(page)).toContainText(/Stands by at 180W for 7\d% of the time, runs at 29\d/);
+  await expect(findings(page)).toContainText(/Its standby is 6\d% of its energy, [\d.]+\u00a0€ a year/);
+  await expect(findings(page)).toContainText(/more on a working day than at the weekend/);
+  await open(page, /Walk-in cold room/);
+  // 18 minutes at each sixth hour of the clock (fieldsim/building/loads/coldRoom.ts), 1200 W and a fan.
+  await expect(findings(page)).toContainText(
+    /Goes to 1\.25kW for 18min every 6h\. Next at \w{3} (00|06|12|18):00\./,
+  );
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.getByRole('button', { name: 'Copy all' }).click();
+  await expect(page.getByText('All of it is copied.')).toBeVisible();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(
+    /Goes to 1\.25 kW for 18 min every 6 h\. Next at .* \(\d+ of \d+ came/,
+  );
+});
+
+test('a click in the carpet goes to that hour on the circuit’s page', async ({ page }) => {
+  await open(page, /Walk-in cold room/, '7-days');
+  const carpet = page.getByRole('img', { name: /days by time of day/ });
+  await expect(page.getByText('one row a day')).toBeVisible();
+  const box = (await carpet.boundingBox()) as { width: number; height: number };
+  // The second day, at noon.
+  await carpet.click({ position: { x: box.width / 2 + 2, y: (1.5 / 8) * box.height } });
+  await expect(page).toHaveURL(/\/board\?at=\d+&period=/);
+  await expect(page.getByRole('heading', { name: /Walk-in cold room/ }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: /11:0\d – 13:0\d/ })).toBeVisible();
+});
+
+test('a place that nothing measures, and a period in which nothing was read, say so', async ({ page }) => {
+  await open(page, /Bakery board/);
+  await expect(page.getByText('Nothing measures its power')).toBeVisible();
+  await page.goto('/profiles?period=2020-05');
+  await expect(page.getByText('Nothing was read in this period')).toBeVisible();
+});
+
+for (const [name, width, height] of [
+  ['desktop', 1280, 800],
+  ['phone', 390, 844],
+] as const)
+  test(`without serious findings of axe-core, and without sideways scrolling, ${name}`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await page.goto('/profiles?period=7-days');
+    await expect(page.getByRole('img', { name: /days by time of day/ })).toBeVisible();
+    await expectAccessible(page);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+  });
