@@ -44,7 +44,7 @@ const amount = (value: number, site: Pick<Site, 'currency'>): string =>
 
 /** The sentence as plain text, to be copied. */
 export const textOf = ({ says, known }: Finding): string =>
-  `${says.map((p) => (typeof p === 'string' ? p : `${p.digits} ${p.unit}`)).join('')} (${known})`;
+  `${says.map((p) => (typeof p === 'string' ? p : [p.digits, p.unit].filter(Boolean).join(' '))).join('')} (${known})`;
 
 /** All that can be said of a load over a period, the plainest first. */
 export function findingsOf(
