@@ -104,6 +104,29 @@ async function settled(page: Page): Promise<void> {
 const metric = async (cdp: CDPSession, name: string): Promise<number> =>
   (await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === name)?.value ?? NaN;
 
+/** Of a snapshot only what is counted of it. */
+interface Snapshot {
+  snapshot: { meta: { node_fields: string[]; node_types: [string[], ...unknown[]] } };
+  nodes: number[];
+}
+
+/** Bytes of what the page holds, MB: without the code that the browser compiles by and by, and its own records. */
+async function objects(cdp: CDPSession): Promise<number> {
+  const parts: string[] = [];
+  const take = ({ chunk }: { chunk: string }) => void parts.push(chunk);
+  cdp.on('HeapProfiler.addHeapSnapshotChunk', take);
+  await cdp.send('HeapProfiler.takeHeapSnapshot', { reportProgress: false });
+  cdp.off('HeapProfiler.addHeapSnapshotChunk', take);
+  const { snapshot, nodes } = JSON.parse(parts.join('')) as Snapshot;
+  const { node_fields: fields, node_types: types } = snapshot.meta;
+  const [type, size] = [fields.indexOf('type'), fields.indexOf('self_size')];
+  const left = new Set(['code', 'native', 'hidden'].map((name) => types[0].indexOf(name)));
+  let sum = 0;
+  for (let i = 0; i < nodes.length; i += fields.length)
+    if (!left.has(nodes[i + type] as number)) sum += nodes[i + size] as number;
+  return sum / 1e6;
+}
+
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const broken: string[] = [];
@@ -115,7 +138,7 @@ try {
   await cdp.send('Performance.enable');
   const steps = Math.round((DAYS * 86_400_000) / STEP);
   const looks: string[] = [];
-  const heaps: number[] = [];
+  const [heaps, held]: [number[], number[]] = [[], []];
   let turns = 0;
   let seen = '';
   const began = performance.now();
@@ -123,8 +146,11 @@ try {
     if (i % Math.round(steps / LOOKS) === 0) {
       await cdp.send('HeapProfiler.collectGarbage');
       heaps.push((await metric(cdp, 'JSHeapUsedSize')) / 1e6);
-      looks.push(`${(heaps.at(-1) as number).toFixed(1)} (${await metric(cdp, 'Nodes')})`);
-      console.log(`day ${((i * STEP) / 86_400_000).toFixed(1)}: ${looks.at(-1)} MB (nodes), ${turns} turns`);
+      held.push(await objects(cdp));
+      looks.push(`${(heaps.at(-1) as number).toFixed(1)}, objects ${(held.at(-1) as number).toFixed(2)}`);
+      console.log(
+        `day ${((i * STEP) / 86_400_000).toFixed(1)}: ${looks.at(-1)} MB, ${await metric(cdp, 'Nodes')} nodes, ${turns} turns`,
+      );
     }
     ahead += STEP;
     await page.clock.fastForward(STEP);
@@ -135,12 +161,14 @@ try {
     seen = name;
   }
   const minutes = (performance.now() - began) / 60_000;
-  const later = heaps.slice(2);
-  const growth = Math.max(...later) / Math.min(...later) - 1;
-  const last = (heaps.at(-1) as number) / (later[0] as number) - 1;
+  /** Between the least and the most after the first day. */
+  const spread = (all: number[]) => {
+    const later = all.slice(2);
+    return `${(100 * (Math.max(...later) / Math.min(...later) - 1)).toFixed(1)} %`;
+  };
   console.log(
-    `a wall for ${DAYS} days in ${minutes.toFixed(0)} min, ${turns} turns: heap after collection ${looks.join(' → ')} MB (nodes); ` +
-      `after the first day between least and most ${(100 * growth).toFixed(1)} %, from first to last ${(100 * last).toFixed(1)} %; ` +
+    `a wall for ${DAYS} days in ${minutes.toFixed(0)} min, ${turns} turns: heap after collection ${looks.join(' → ')} MB; ` +
+      `after the first day the heap lies within ${spread(heaps)}, its objects within ${spread(held)}; ` +
       `${broken.length === 0 ? 'no script broke' : `${broken.length} scripts broke: ${broken[0]}`}`,
   );
 } finally {

@@ -24,6 +24,7 @@ export interface Controlled {
  *                                                {line}, both-conductors, bypassed {share}, other-circuit {load},
  *                                                wrong-ratio {factor}, stuck, clipped {amperes}
  *   PUT  /dc                  {turned?, exchanged?}  the DC sensor: its arrow, and plus and minus of its tap
+ *   PUT  /inverter            {off}              the inverter off the grid, and roof and battery with it
  *   GET  /                                       a page to do it with
  *   PUT  /clamps/N/reversed   {reversed}         N from 1
  *   PUT  /relays/N/welded     {welded}           N from 1
@@ -73,6 +74,7 @@ async function handle(controlled: Controlled, request: IncomingMessage): Promise
     toggle(site.clampNode.reversed, index, body.reversed === true);
   else if (area === 'relays' && what === 'welded')
     toggle(site.relayBoard.welded, index, body.welded === true);
+  else if (area === 'inverter') site.building.inverterOff = body.off === true;
   else if (area === 'loads') force(site.building, name, body);
   else throw new Error(`nothing at ${request.url}`);
   return state(controlled);
