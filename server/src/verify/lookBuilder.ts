@@ -144,7 +144,13 @@ export class LookBuilder {
     const place = up.find((n) => metersAt(this.pointsOf(n.id)).length > 0);
     if (!place) return null;
     const above = this.read(place, metersAt(this.pointsOf(place.id))[0] as PlaceMeter, from);
-    const feeding = this.allBelow(place.id).filter((n) => n.id !== node.id && this.isFeeding(n));
+    const measured = this.allBelow(place.id).filter(
+      (n) => n.id !== node.id && this.isFeeding(n) && powerPointsOf(this.pointsOf(n.id)).length > 0,
+    );
+    // An inverter has what its roof and its battery give: they are not counted beside it once more.
+    const feeding = measured.filter(
+      (n) => !this.tree.above(n.id).some((a) => measured.some((m) => m.id === a.id)),
+    );
     const traces = feeding.flatMap((n) =>
       powerPointsOf(this.pointsOf(n.id)).map((p) => this.recent.trace(p.id, from)),
     );
