@@ -2,10 +2,11 @@ import { chromium, type CDPSession, type Page } from '@playwright/test';
 import { wanderingSite } from './wanderingSite.js';
 
 // Through a real browser: from a change in a device to the pixel, and what a board of two hundred ways at one second costs.
-// `LOKA_BENCH_MINUTES` is for how long the board is watched; an hour tells whether it grows.
+// `LOKA_BENCH_MINUTES` is for how long each page is watched; an hour tells whether it grows. `LOKA_BENCH_PAGE` is one of them alone.
 const WAYS = 200;
 const CHANGES = 60;
 const MINUTES = Number(process.env.LOKA_BENCH_MINUTES ?? 5);
+const ONLY = process.env.LOKA_BENCH_PAGE;
 const url = process.env.LOKA_URL as string;
 
 const site = await wanderingSite(url, WAYS);
@@ -102,11 +103,12 @@ try {
   const at = (share: number) => (times[Math.floor(share * times.length)] as number).toFixed(0);
   console.log(`from a change to the pixel, ${CHANGES} changes:  median ${at(0.5)} ms, p95 ${at(0.95)} ms`);
   const sixty = await dashboard();
-  for (const [what, path, ready] of [
-    [`a board of ${WAYS} ways`, '/board', `Way ${WAYS}`],
-    ['a dashboard of 60 elements', `/dashboards/${sixty}`, 'Element 60'],
-    ['the same on a wall', `/wall?show=${sixty},site&every=10`, 'Element 60'],
+  for (const [name, what, path, ready] of [
+    ['board', `a board of ${WAYS} ways`, '/board', `Way ${WAYS}`],
+    ['dashboard', 'a dashboard of 60 elements', `/dashboards/${sixty}`, 'Element 60'],
+    ['wall', 'the same on a wall', `/wall?show=${sixty},site&every=10`, 'Element 60'],
   ] as const) {
+    if (ONLY !== undefined && ONLY !== name) continue;
     const { core, heap, nodes } = await cost(page, path, ready);
     console.log(
       `${what} at 1 Hz, ${MINUTES} min:  ${(100 * core).toFixed(1)} % of a core, heap ${heap.map((mb) => mb.toFixed(1)).join(' → ')} MB, nodes ${nodes.join(' → ')}`,
