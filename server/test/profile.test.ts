@@ -1,5 +1,7 @@
 import type { ProblemDetails } from '@loka/contract/health';
 import type { PlaceProfile } from '@loka/contract/profile';
+import { emptySpans } from '@loka/core/profile';
+import { ProfileThread } from '../src/profile/profileThread.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
 import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
@@ -62,6 +64,24 @@ it('two hours, a minute and a period before anything was read each say what can 
   expect((await ask(START, START + 1)).duration).toBeNull();
   const before = await ask(START - 30 * DAY, START - 20 * DAY);
   expect(before).toMatchObject({ known: 0, energy: 0, duration: null, runs: null, recurring: [] });
+});
+
+it('asked for twenty at once, each is told what it asked for', async () => {
+  const asked = Array.from({ length: 20 }, (_, i) => START + i * HOUR);
+  const got = await Promise.all(asked.map((from) => ask(from, from + DAY)));
+  expect(got.map((p) => p.from)).toEqual(asked);
+  for (const p of got) expect(p.levels.levels).toHaveLength(3);
+});
+
+it('a thread that has failed is told, and the next profile begins anew', async () => {
+  const thread = loka.app.get(ProfileThread);
+  const spans = emptySpans(0, MINUTE, 2);
+  await expect(thread.work(spans, 'Nowhere/At-all')).rejects.toThrow(/not a time zone/);
+  // What cannot be handed over to it, a function among it, is no reason to hang.
+  await expect(thread.work({ ...spans, mean: (() => 1) as never }, 'UTC')).rejects.toThrow();
+  expect((await thread.work(spans, 'UTC')).known).toBe(0);
+  await thread.onModuleDestroy();
+  expect((await ask(START, START + DAY)).step).toBe(MINUTE);
 });
 
 it('a year is told by quarter-hours', async () => {

@@ -39,11 +39,11 @@ it('starts and ends are known to the second although minutes are all there is', 
     // Above standby: 753 W for 1400 s, 292.8 Wh.
     expect(energy).toBeCloseTo((753 * ON) / 3600, 0);
   });
-  const figures = cycleFigures(got, 3 * 86_400_000, always);
+  const figures = cycleFigures(got, always);
   expect(figures?.on.median).toBeCloseTo(ON * 1000, -3.5);
   expect(figures?.pause?.median).toBeCloseTo(OFF * 1000, -3.5);
-  expect(figures?.perDay).toBeCloseTo(got.length / 3, 6);
-  expect(figures?.duty).toBeCloseTo((got.length * ON) / (3 * 86_400), 3);
+  expect(figures?.perDay).toBeCloseTo(86_400 / (ON + OFF), 2);
+  expect(figures?.duty).toBeCloseTo(ON / (ON + OFF), 3);
 });
 
 it('runs shorter than a minute are seen, with how long they were', () => {
@@ -64,7 +64,7 @@ it('a gap ends what is known: no run reaches over it', () => {
 it('what is always at one value, or never at rest, has no runs to be told', () => {
   expect(cycles(sampled(200, () => 80))).toBeNull();
   expect(cycles(sampled(400, (s) => 300 + 900 * Math.abs(Math.sin(s * 0.013)))) ?? []).toEqual([]);
-  expect(cycleFigures([], 1e9, always)).toBeNull();
+  expect(cycleFigures([], always)).toBeNull();
 });
 
 it('a light that burns for hours on the same circuit is no run of the pump beside it', () => {

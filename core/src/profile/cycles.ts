@@ -1,6 +1,6 @@
-import { bisectRight, median, quantileSorted, sum } from 'd3-array';
+import { median, pairs as pairwise, quantileSorted, sum } from 'd3-array';
 import { HOUR } from '../series/index.js';
-import type { Level, Levels } from './levels.js';
+import { levelAt, type Level, type Levels } from './levels.js';
 import type { PowerSpans } from './powerSpans.js';
 
 /** One run of a load, from switching on to switching off. */
@@ -34,15 +34,11 @@ const OWN_SHARE = 0.12;
  * and from which it runs as from the lowest: then another load stands beside it on the circuit. Null where nothing tells
  * when it runs: there is one level alone, or the lowest is none.
  */
-export function runRule({ levels, floor, between }: Levels, spans: PowerSpans): RunRule | null {
+export function runRule(found: Levels, spans: PowerSpans): RunRule | null {
+  const { levels, floor, between } = found;
   const [idle] = levels;
   if (!idle || idle.varies) return null;
-  const axis = (watts: number) => Math.asinh(watts / floor);
-  const borders = levels.slice(1).map((l, i) => {
-    const below = levels[i] as Level;
-    return floor * Math.sinh((axis(below.high) + axis(l.low)) / 2);
-  });
-  const at = (watts: number) => bisectRight(borders, watts);
+  const at = levelAt(found);
   const waits = levels.map((l) => l === idle);
   levels.forEach((l, i) => {
     if (i > 0 && i < levels.length - 1 && !l.varies && isLongStay(spans, at, waits, i)) waits[i] = true;
@@ -167,15 +163,14 @@ const share = (mean: number, idle: number, running: number): number =>
 /** What the runs of a load have in common. */
 export interface CycleFigures {
   count: number;
-  /** Starts a day of the known time. */
-  perDay: number;
+  /** Starts a day, and share of the time that it runs: of runs with the pause after them. Null where no two runs follow one another without a gap. */
+  perDay: number | null;
+  duty: number | null;
   /** Medians and quartiles, ms and Wh. */
   on: Spread;
   /** Null where no two runs follow one another without a gap. */
   pause: Spread | null;
   energy: Spread;
-  /** Share of the time that it runs between the first start and the last end, gaps left out. */
-  duty: number;
 }
 
 export interface Spread {
@@ -186,30 +181,31 @@ export interface Spread {
 
 /**
  * Figures of runs. Pauses are those between runs that follow one another while the load was read.
- * @param known ms of the period in which it was
  * @param isKnown whether it was read all the time between two instants
  * @returns null without two runs
  */
 export function cycleFigures(
   cycles: readonly Cycle[],
-  known: number,
   isKnown: (from: number, to: number) => boolean,
 ): CycleFigures | null {
-  if (cycles.length < 2 || known <= 0) return null;
-  const pauses: number[] = [];
-  for (let i = 1; i < cycles.length; i++) {
-    const [from, to] = [(cycles[i - 1] as Cycle).end, (cycles[i] as Cycle).start];
-    if (isKnown(from, to)) pauses.push(to - from);
-  }
+  if (cycles.length < 2) return null;
   const on = cycles.map((c) => c.end - c.start);
-  const ran = on.reduce((a, b) => a + b, 0);
+  /** Runs with the pause after them, ms. */
+  const pairs = pairwise(cycles, (a, b) => ({
+    on: a.end - a.start,
+    pause: b.start - a.end,
+    from: a.end,
+    to: b.start,
+  }));
+  const whole = pairs.filter(({ from, to }) => isKnown(from, to));
+  const [ran, waited] = [sum(whole, (p) => p.on), sum(whole, (p) => p.pause)];
   return {
     count: cycles.length,
-    perDay: cycles.length / (known / (24 * HOUR)),
+    perDay: whole.length > 0 ? (whole.length * 24 * HOUR) / (ran + waited) : null,
+    duty: whole.length > 0 ? ran / (ran + waited) : null,
     on: spreadOf(on),
-    pause: pauses.length > 0 ? spreadOf(pauses) : null,
+    pause: whole.length > 0 ? spreadOf(whole.map((p) => p.pause)) : null,
     energy: spreadOf(cycles.map((c) => c.energy)),
-    duty: ran / known,
   };
 }
 

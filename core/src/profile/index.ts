@@ -7,3 +7,4 @@ export * from './days.js';
 export * from './recurring.js';
 export * from './visits.js';
 export * from './profile.js';
+export * from './calendar.js';

@@ -1,3 +1,4 @@
+import { bisectRight } from 'd3-array';
 import type { PowerSpans } from './powerSpans.js';
 
 /** A power at which a load stays. */
@@ -123,6 +124,16 @@ function withoutShreds(levels: readonly Level[]): Level[] {
   return out;
 }
 const isShred = (small: Level, range: Level): boolean => small.time < SHRED * range.time;
+
+/** Which of the levels a power is nearest to, by index: between two of them halfway on the axis of shares. */
+export function levelAt({ levels, floor }: Pick<Levels, 'levels' | 'floor'>): (watts: number) => number {
+  const axis = (watts: number) => Math.asinh(watts / floor);
+  const borders = levels.slice(1).map((above, i) => {
+    const below = levels[i] as Level;
+    return floor * Math.sinh((axis(below.high) + axis(above.low)) / 2);
+  });
+  return (watts) => bisectRight(borders, watts);
+}
 
 /** How many values lie about each bin. */
 function blurred(

@@ -1,6 +1,6 @@
 import { median, range } from 'd3-array';
 import { HOUR, MINUTE } from '../series/index.js';
-import type { TimeSpan } from '../time/index.js';
+import type { ProfileCalendar } from './calendar.js';
 import { cycleFigures, cyclesOf, runRule, type Cycle, type CycleFigures } from './cycles.js';
 import { carpetOf, typicalDay, type Carpet, type TypicalDay } from './days.js';
 import { DEMAND_BLOCKS, maximumDemand, type Demand } from './demand.js';
@@ -53,14 +53,6 @@ export interface Profile {
   dayTypes: DayType[];
 }
 
-/** Days as rows, and how the site's clock goes over them. */
-export interface ProfileCalendar {
-  days: readonly TimeSpan[];
-  minuteOfDay: (t: number) => number;
-  /** 1 is Monday. */
-  weekday: (t: number) => number;
-}
-
 /** A level that takes more of the time than this is no event that recurs. */
 const EVENT = 0.2;
 
@@ -81,7 +73,7 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     known,
     energy: ((duration?.mean ?? 0) * known) / HOUR,
     levels,
-    runs: list && { figures: cycleFigures(list, known, (a, b) => isKnown(spans, a, b)), list },
+    runs: list && { figures: cycleFigures(list, (a, b) => isKnown(spans, a, b)), list },
     recurring: recurring(spans, levels, to),
     duration,
     demand: DEMAND_BLOCKS.map((block) => ({ block, highest: maximumDemand(spans, block) })),

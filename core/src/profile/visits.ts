@@ -1,6 +1,5 @@
-import { bisectRight } from 'd3-array';
 import { HOUR } from '../series/index.js';
-import type { Levels } from './levels.js';
+import { levelAt, type Level, type Levels } from './levels.js';
 import type { PowerSpans } from './powerSpans.js';
 
 /** A stretch of time at one level. */
@@ -14,17 +13,14 @@ export interface Visit {
 
 /** At another level for no longer than so many spans, it has not left. */
 const BRIEF = 2;
+/** On the way to a level it is not at it: less than this share below its lowest. */
+const BELOW = 0.1;
 
 /** When a load was at one of its levels, visit by visit; a gap ends one. @param index of the level */
-export function visitsOf(
-  { start, step, length, mean }: PowerSpans,
-  { levels, floor }: Levels,
-  index: number,
-): Visit[] {
-  const axis = (watts: number) => Math.asinh(watts / floor);
-  const borders = levels
-    .slice(1)
-    .map((l, i) => floor * Math.sinh((axis((levels[i] as (typeof levels)[0]).high) + axis(l.low)) / 2));
+export function visitsOf({ start, step, length, mean }: PowerSpans, found: Levels, index: number): Visit[] {
+  const at = levelAt(found);
+  const level = found.levels[index] as Level;
+  const least = level.low - 2 * found.floor - BELOW * Math.abs(level.watts);
   const visits: Visit[] = [];
   let open: Visit | null = null;
   let away = 0;
@@ -35,8 +31,7 @@ export function visitsOf(
       continue;
     }
     const t = start + i * step;
-    const level = levels[bisectRight(borders, m)] as (typeof levels)[0];
-    const here = level === levels[index] && m >= level.low - 2 * floor - 0.1 * Math.abs(level.watts);
+    const here = at(m) === index && m >= least;
     if (here) {
       if (open && away <= BRIEF) open.end = t + step;
       else visits.push((open = { start: t, end: t + step, energy: 0 }));

@@ -7,6 +7,7 @@ import {
   isoWithOffset,
   siteClock,
   siteDay,
+  timeOfDay,
 } from './days.js';
 import { periodSpan } from './period.js';
 
@@ -188,3 +189,17 @@ describe('parts of the calendar', () => {
     }
   });
 });
+
+// Clocks of London: 31 March 2024 from 01:00 to 02:00, 27 October 2024 from 02:00 back to 01:00.
+it.each([
+  ['2024-10-26', 630, '2024-10-26T09:30:00Z'],
+  ['2024-03-31', 90, '2024-03-31T01:30:00Z'],
+  ['2024-03-31', 600, '2024-03-31T09:00:00Z'],
+  ['2024-10-27', 90, '2024-10-27T00:30:00Z'],
+  ['2024-10-27', 180, '2024-10-27T03:00:00Z'],
+  ['2024-07-01', 7.5, '2024-06-30T23:07:30Z'],
+])('on %s minute %d of the clock is %s', (date, minute, instant) =>
+  expect(new Date(timeOfDay('Europe/London', dayOf('Europe/London', date).start, minute)).toISOString()).toBe(
+    instant.replace('Z', '.000Z'),
+  ),
+);

@@ -88,6 +88,20 @@ export function siteDay(zone: string, t: number, daysBefore = 0): TimeSpan {
   return { start: startOfDay(named, day), end: startOfDay(named, day + 1) };
 }
 
+/**
+ * The instant of a day at which the site's clock shows a time; where the clock goes past it, as much later; where it comes twice, the first.
+ * @param day an instant of the day; @param minute after midnight, by the clock; @throws CalendarError
+ */
+export const timeOfDay = (zone: string, day: number, minute: number): number =>
+  inZone(zone, day)
+    .set({
+      hour: Math.floor(minute / 60),
+      minute: Math.floor(minute % 60),
+      second: Math.round((minute % 1) * 60),
+      millisecond: 0,
+    })
+    .toMillis();
+
 /** The calendar day with the given ISO date; empty (end = start) where the zone skipped it. @throws CalendarError */
 export function dayOf(zone: string, isoDate: string): TimeSpan {
   const named = zoneNamed(zone);

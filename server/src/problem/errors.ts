@@ -57,11 +57,11 @@ export const PROBLEM_STATUS = {
   searching: 409,
   /** What was sent does not hold; the faults name the fields. */
   invalid: 422,
-  /** The device or the link did not do it, and says why. */
   /** Nobody knows whether it was done; what is read is kept on disk. */
   'database-away': 503,
   /** What was pushed could not be kept yet. */
   'not-kept': 503,
+  /** The device or the link did not do it, and says why. */
   'link-fault': 422,
   'no-meter': 422,
   'no-registers': 422,

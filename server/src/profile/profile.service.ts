@@ -1,7 +1,6 @@
 import type { PlaceProfile } from '@loka/contract/profile';
-import { powerSpans, profileOf, type PowerSpans, type ProfileCalendar } from '@loka/core/profile';
+import { powerSpans, type PowerSpans } from '@loka/core/profile';
 import { HOUR, MINUTE, QUARTER } from '@loka/core/series';
-import { calendarBorders, siteClock } from '@loka/core/time';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
@@ -9,12 +8,14 @@ import { powerPointsOf } from '../book/nodePoints.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import { SlotReader } from '../series/slotReader.js';
 import { SiteService } from '../site/site.service.js';
+import { ProfileThread } from './profileThread.js';
 
 /** Of longer periods quarter-hours are looked at, ms. */
 const BY_MINUTES = 62 * 24 * HOUR;
 const LONGEST = 366 * 24 * HOUR;
 /** Told with when each began; the figures are of all. */
 const MOST_RUNS = 2000;
+
 /** What loads do, found from their power. */
 @Injectable()
 export class ProfileService {
@@ -23,6 +24,7 @@ export class ProfileService {
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
     private readonly sites: SiteService,
+    private readonly thread: ProfileThread,
   ) {}
 
   /** @throws Problem where the place is not there, nothing measures it, or the period lies in the future or is too long */
@@ -39,7 +41,7 @@ export class ProfileService {
       from,
       to,
     );
-    const profile = profileOf(spans, calendarOf(timeZone, spans));
+    const profile = await this.thread.work(spans, timeZone);
     const { runs, carpet } = profile;
     return {
       ...profile,
@@ -61,14 +63,4 @@ export class ProfileService {
     const ofPoints = pointIds.map((id) => (read.get(id) ?? []).filter((slots) => slots.step === step));
     return powerSpans(ofPoints, start, step, (end - start) / step);
   }
-}
-
-/** The days of spans, by the site's clock. */
-function calendarOf(zone: string, { start, step, length }: PowerSpans): ProfileCalendar {
-  const borders = length === 0 ? [] : calendarBorders(zone, start, start + length * step, 'day');
-  return {
-    days: borders.slice(1).map((end, i) => ({ start: borders[i] as number, end })),
-    minuteOfDay: (t) => Number(siteClock(zone, t, 'H')) * 60 + Number(siteClock(zone, t, 'm')),
-    weekday: (t) => Number(siteClock(zone, t, 'c')),
-  };
 }

@@ -55,7 +55,8 @@ export function PictureList({
     const [file] = event.dataTransfer.files;
     if (!file) return;
     event.preventDefault();
-    void send(file);
+    // One after the other.
+    if (!sending) void send(file);
   };
   const remove = ({ id }: Picture) =>
     void attempt(async () => {

@@ -1,6 +1,6 @@
 import type { PlanContent, Room } from '@loka/core/plans';
 import type { CSSProperties, ReactNode } from 'react';
-import { pictureUrl } from '../pictures/pictureFile.js';
+import { PictureImage } from '../pictures/PictureImage.js';
 import styles from './PlanSheet.module.css';
 import { MarkBody } from './MarkBody.js';
 import type { PlanFacts } from './planFacts.js';
@@ -54,12 +54,10 @@ export function PlanFrame({
         }
       >
         {picture && under && (
-          <img
+          <PictureImage
+            picture={under}
             className={styles.picture}
-            src={pictureUrl(under)}
-            alt=""
-            draggable={false}
-            data-drawing={picture.drawing}
+            drawing={picture.drawing}
             style={{ opacity: picture.strength }}
           />
         )}

@@ -1,6 +1,6 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import { printNumber } from '@loka/core/formats';
-import { siteClock } from '@loka/core/time';
+import { siteClock, timeOfDay } from '@loka/core/time';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { useColorScheme } from '@mui/material/styles';
 import { ramp } from './ramp.js';
@@ -92,7 +92,7 @@ export function Carpet({
           onClick={(e) => {
             const { row, column } = cell(e as unknown as PointerEvent);
             const day = days[row];
-            if (day !== undefined) onOpen(day + column * minutes * 60_000);
+            if (day !== undefined) onOpen(timeOfDay(zone, day, column * minutes));
           }}
         />
         <Hours />

@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { ApiError } from '../api/client.js';
+import { useNow } from '../api/clock.js';
 import { useInstallation, useProfile, useSite } from '../api/useApi.js';
 import { nodeTitle, useSelection } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
@@ -19,6 +20,7 @@ import styles from './Profiles.module.css';
 import { TypicalDay } from './TypicalDay.js';
 
 const HOUR = 3_600_000;
+const FIVE_MINUTES = 300_000;
 
 /** What loads do: found from their power, in sentences, with the pictures that show it. */
 export default function ProfilesPage() {
@@ -39,7 +41,9 @@ export default function ProfilesPage() {
 
 function OfPlace({ node, nodes, site }: { node: InstallationNode; nodes: InstallationNode[]; site: Site }) {
   const { span, zone, words } = usePeriod();
-  const { data: profile, error, mutate } = useProfile(node.id, span.start, span.end);
+  // What goes on with the clock is found anew every five minutes; nothing of it changes much sooner.
+  const end = Math.ceil(span.end / FIVE_MINUTES) * FIVE_MINUTES;
+  const { data: profile, error, mutate } = useProfile(node.id, span.start, end);
   return (
     <div className={styles.page}>
       <header className={styles.head}>
@@ -72,7 +76,8 @@ function OfPlace({ node, nodes, site }: { node: InstallationNode; nodes: Install
 }
 
 function Found({ profile, site, zone }: { profile: PlaceProfile; site: Site; zone: string }) {
-  const findings = useMemo(() => findingsOf(profile, site), [profile, site]);
+  const now = useNow(60_000);
+  const findings = useMemo(() => findingsOf(profile, site, now), [profile, site, now]);
   const navigate = useNavigate();
   const { say, attempt } = useNotices();
   if (findings.length === 0)

@@ -25,7 +25,7 @@ function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
     carpet: { ...carpet, watts: [...cells].map((w) => (Number.isNaN(w) ? null : w)) },
   };
 }
-const said = (p: PlaceProfile, site = SITE) => findingsOf(p, site).map(textOf);
+const said = (p: PlaceProfile, site = SITE, now = p.to) => findingsOf(p, site, now).map(textOf);
 
 it('a cold room: standby with its cost, runs, defrosts with the next one, demand, energy', () => {
   // Every six hours 18 min of 1250 W, else 24 min of each hour 800 W, else 46 W.
@@ -47,6 +47,11 @@ it('a cold room: standby with its cost, runs, defrosts with the next one, demand
   expect(words[5]).toContain(`Takes ${daily.toFixed(2)} kWh a day`);
 });
 
+it('of a period that is over it is said when it came last', () => {
+  const p = profile((i) => (i % 360 < 18 ? 1250 : 46));
+  expect(said(p, SITE, p.to + 30 * DAY).join('\n')).toContain('Last at Wed 11 Nov 18:00.');
+});
+
 it('without a price nothing is said of money', () =>
   expect(
     said(
@@ -59,8 +64,7 @@ it('what is off says so, and has no standby', () => {
   const words = said(profile((i) => (i % 600 < 90 ? 2900 : 0)));
   expect(words[0]).toMatch(/^Is off for 85 % of the time, runs at 2\.90 kW for 15 %\./);
   expect(words.join()).not.toContain('standby is');
-  // 24 in ten days; the one that ran already when they began does not count.
-  expect(words[1]).toMatch(/^Starts 2\.3 times a day: 1 h 30 min on, 8 h 30 min off\./);
+  expect(words[1]).toMatch(/^Starts 2\.4 times a day: 1 h 30 min on, 8 h 30 min off\./);
 });
 
 it('one constant value: what can be said of it, and no runs', () => {
@@ -71,8 +75,9 @@ it('one constant value: what can be said of it, and no runs', () => {
 
 it('what feeds in', () => {
   const words = said(profile((i) => (i % 1440 > 480 && i % 1440 < 960 ? -1500 : 12)));
-  expect(words[0]).toContain('at −1.50 kW');
-  expect(words.at(-1)).toMatch(/^Takes −/);
+  expect(words[0]).toMatch(/^Is at −1\.50 kW for 33 % of the time, at 12 W for 67 %\./);
+  // 479 min of 1500 W out, 961 min of 12 W in.
+  expect(words.at(-1)).toContain(`Gives ${((479 * 1.5 - 961 * 0.012) / 60).toFixed(2)} kWh a day`);
 });
 
 it('working days and the weekend', () => {

@@ -50,13 +50,14 @@ export const textOf = ({ says, known }: Finding): string =>
 export function findingsOf(
   profile: PlaceProfile,
   site: Pick<Site, 'currency' | 'price' | 'timeZone'>,
+  now: number,
 ): Finding[] {
   if (!profile.duration) return [];
   return [
     levels(profile),
     ...standby(profile, site),
     ...runs(profile),
-    ...recurring(profile, site),
+    ...recurring(profile, site, now),
     ...days(profile),
     ...demand(profile, site),
     ...energy(profile, site),
@@ -85,14 +86,16 @@ function levels({ levels: { levels: all, floor, between }, duration }: PlaceProf
       known,
     };
   const most = [...above].sort((a, b) => b.time - a.time).slice(0, 2);
-  const says: Part[] = first.varies
-    ? ['Is ', ...atLevel(first)]
-    : isOff(first, floor)
-      ? ['Is off']
-      : ['Stands by at ', number(first.watts, 'W')];
+  const gives = first.watts < -floor;
+  const says: Part[] =
+    first.varies || gives
+      ? ['Is ', ...atLevel(first)]
+      : isOff(first, floor)
+        ? ['Is off']
+        : ['Stands by at ', number(first.watts, 'W')];
   says.push(' for ', percent(first.time), ' of the time');
   most.forEach((l, i) => {
-    says.push(i === 0 ? ', runs ' : ', and ', ...atLevel(l), ' for ', percent(l.time));
+    says.push(i === 0 ? (gives ? ', ' : ', runs ') : ', and ', ...atLevel(l), ' for ', percent(l.time));
   });
   says.push('.');
   return { of: 'levels', says, known };
@@ -128,7 +131,7 @@ function runs({ runs: found }: PlaceProfile): Finding[] {
   if (!figures) return [];
   const { perDay, on, pause, count, energy } = figures;
   const says: Part[] =
-    perDay >= 1.5
+    perDay !== null && perDay >= 1.5
       ? [
           'Starts ',
           { digits: perDay < 10 ? perDay.toFixed(1) : perDay.toFixed(0), unit: '' },
@@ -150,9 +153,10 @@ function runs({ runs: found }: PlaceProfile): Finding[] {
 function recurring(
   { recurring: all, levels: { levels: known } }: PlaceProfile,
   { timeZone }: Pick<Site, 'timeZone'>,
+  now: number,
 ): Finding[] {
   return all.flatMap(
-    ({ level, recurrence: { period, seen, expected, off, chance }, duration, next }): Finding[] => {
+    ({ level, recurrence: { period, seen, expected, off, chance }, duration, last, next }): Finding[] => {
       const at = known[level];
       if (!at) return [];
       return [
@@ -166,7 +170,10 @@ function recurring(
             ...lasting(duration),
             ' every ',
             ...lasting(period),
-            `. Next at ${siteClock(timeZone, next, 'ccc HH:mm')}.`,
+            // Of a period that is over nobody can say when it comes next.
+            next >= now
+              ? `. Next at ${siteClock(timeZone, next, 'ccc HH:mm')}.`
+              : `. Last at ${siteClock(timeZone, last, 'ccc d LLL HH:mm')}.`,
           ],
           known: `${seen} of ${expected} came, half of them within ${durationInWords(off)}; by chance less than once in ${chance < 1e-9 ? 'a billion' : String(Math.floor(1 / chance))}`,
         },
@@ -218,7 +225,7 @@ function energy(
   if (known <= 0) return [];
   const perDay = (wh / known) * DAY;
   const share = known / (to - from);
-  const says: Part[] = ['Takes ', number(perDay, 'Wh'), ' a day'];
+  const says: Part[] = [perDay < 0 ? 'Gives ' : 'Takes ', number(Math.abs(perDay), 'Wh'), ' a day'];
   if (site.price !== null && perDay > 0)
     says.push(`, ${amount(((perDay / 1000) * site.price * YEAR) / DAY, site)} a year at this rate`);
   says.push('.');

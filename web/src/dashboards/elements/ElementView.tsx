@@ -4,13 +4,13 @@ import { lazy, Suspense, useMemo, type ReactNode } from 'react';
 import { SwitchPanel } from '../../control/SwitchPanel.js';
 import { Command } from '../../devices/Command.js';
 import { JobMarks } from '../../installation/JobMarks.js';
+import { PictureImage } from '../../pictures/PictureImage.js';
 import { Reading } from '../../shared/Reading.js';
 import { useFacts } from '../facts.js';
 import { shownBy, titleOf, type Shown } from '../shown.js';
 import { AlertsElement } from './AlertsElement.js';
 import { DialElement } from './DialElement.js';
 import styles from './elements.module.css';
-import { PictureElement } from './PictureElement.js';
 import { NumberElement } from './NumberElement.js';
 
 // What draws charts comes when the first one is drawn.
@@ -110,7 +110,14 @@ function Body({ element, shown }: { element: DashboardElement; shown: Shown[] })
     case 'plan':
       return first.plan ? <PlanElement plan={first.plan} /> : null;
     case 'picture':
-      return first.picture ? <PictureElement key={first.picture.id} picture={first.picture} /> : null;
+      return first.picture ? (
+        <PictureImage
+          key={first.picture.id}
+          picture={first.picture}
+          alt={first.picture.name}
+          className={styles.picture}
+        />
+      ) : null;
     case 'job':
       return first.node ? (
         <p className={styles.job}>

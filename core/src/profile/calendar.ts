@@ -1,0 +1,20 @@
+import { calendarBorders, siteClock, type TimeSpan } from '../time/index.js';
+import type { PowerSpans } from './powerSpans.js';
+
+/** Days as rows, and how the site's clock goes over them. */
+export interface ProfileCalendar {
+  days: readonly TimeSpan[];
+  minuteOfDay: (t: number) => number;
+  /** 1 is Monday. */
+  weekday: (t: number) => number;
+}
+
+/** The days that spans touch, by the clock of a zone. @throws CalendarError */
+export function profileCalendar(zone: string, { start, step, length }: PowerSpans): ProfileCalendar {
+  const borders = length === 0 ? [] : calendarBorders(zone, start, start + length * step, 'day');
+  return {
+    days: borders.slice(1).map((end, i) => ({ start: borders[i] as number, end })),
+    minuteOfDay: (t) => Number(siteClock(zone, t, 'H')) * 60 + Number(siteClock(zone, t, 'm')),
+    weekday: (t) => Number(siteClock(zone, t, 'c')),
+  };
+}

@@ -1,0 +1,70 @@
+import type { PowerSpans, Profile } from '@loka/core/profile';
+import { Injectable, Logger, OnModuleDestroy } from '@nestjs/common';
+import pTimeout from 'p-timeout';
+import { Worker } from 'node:worker_threads';
+
+const WORKER = new URL('../../workers/profile.mjs', import.meta.url);
+const LONGEST = 60_000;
+
+interface Asked {
+  resolve: (profile: Profile) => void;
+  reject: (error: Error) => void;
+}
+type Answer = { id: number } & ({ profile: Profile } | { fault: string });
+
+/** Works profiles out in a thread of their own, one after the other; it is started when the first one is asked for. */
+@Injectable()
+export class ProfileThread implements OnModuleDestroy {
+  private readonly log = new Logger('profile');
+  private worker: Worker | null = null;
+  private readonly asked = new Map<number, Asked>();
+  private last = 0;
+
+  /** @throws Error when it takes longer than a minute, or cannot be worked out */
+  async work(spans: PowerSpans, zone: string): Promise<Profile> {
+    const id = ++this.last;
+    // First, for what cannot be handed over is told at once.
+    this.started().postMessage({ id, spans, zone });
+    const done = new Promise<Profile>((resolve, reject) => this.asked.set(id, { resolve, reject }));
+    try {
+      return await pTimeout(done, {
+        milliseconds: LONGEST,
+        message: 'the profile took longer than a minute',
+      });
+    } catch (error) {
+      // Whatever it is busy with, the next one begins anew.
+      if (this.asked.delete(id)) await this.end(new Error('another profile took too long'));
+      throw error;
+    }
+  }
+
+  async onModuleDestroy(): Promise<void> {
+    await this.end(new Error('the server stops'));
+  }
+
+  private started(): Worker {
+    if (this.worker) return this.worker;
+    const worker = new Worker(WORKER);
+    this.worker = worker;
+    worker.on('message', (answer: Answer) => {
+      const asked = this.asked.get(answer.id);
+      this.asked.delete(answer.id);
+      if ('profile' in answer) asked?.resolve(answer.profile);
+      else asked?.reject(new Error(answer.fault));
+    });
+    worker.on('error', (error: Error) => {
+      this.log.error(`the thread has failed: ${error.message}`);
+      if (this.worker === worker) void this.end(error);
+    });
+    return worker;
+  }
+
+  /** Ends the thread, and with it what it was asked for. */
+  private async end(why: Error): Promise<void> {
+    const { worker } = this;
+    this.worker = null;
+    for (const { reject } of this.asked.values()) reject(why);
+    this.asked.clear();
+    await worker?.terminate();
+  }
+}
