@@ -42,3 +42,8 @@ it('does not say what it settled at when the trace ends too soon, and leaves mis
   const holes = trace(10, 50, start);
   expect(rampOf({ ...holes, v: holes.v.map((v, i) => (i % 7 === 3 ? null : v)) })?.settled).toBeCloseTo(5, 5);
 });
+
+it('what stays up has settled, wherever noise puts its highest reading', () => {
+  const oven = trace(6, 50, (s) => (s < 2 ? 0 : 20 + (s > 5.9 ? 0.1 : 0)));
+  expect(rampOf(oven)?.settled).toBe(20);
+});

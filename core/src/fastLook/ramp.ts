@@ -18,7 +18,7 @@ export interface Ramp {
   peakAt: number;
   /** From the start to the peak, ms; it is known to one reading. */
   timeToPeak: number;
-  /** Median of the last quarter of the trace; null where that is less than a second after the peak. */
+  /** Median of the last quarter of the trace, of what lies a second or more after it had come nearly to the peak; null where that is nothing. */
   settled: number | null;
   /** Peak over what it settled at; null where that is not known, or nearly nothing. */
   ratio: number | null;
@@ -29,6 +29,8 @@ export interface Ramp {
 /** A rise of less than this many times the noise before it is none. */
 const NOISE = 6;
 const LEAST_SETTLING = 1000;
+/** Nearly the peak. What stays up has its highest reading anywhere, by the noise alone. */
+const NEARLY = 0.95;
 
 /** The greatest rise of a trace; null where there is none, or too little to tell. */
 export function rampOf({ t, v }: FastTrace): Ramp | null {
@@ -56,7 +58,8 @@ export function rampOf({ t, v }: FastTrace): Ramp | null {
   const startedAt = a.t + share * (b.t - a.t);
   const last = known.at(-1) as { t: number };
   const first = known[0] as { t: number };
-  const tail = known.filter((p) => p.t >= last.t - (last.t - first.t) / 4 && p.t > top.t + LEAST_SETTLING);
+  const up = known.find((p, i) => i > foot && p.v >= before + NEARLY * height) ?? top;
+  const tail = known.filter((p) => p.t >= last.t - (last.t - first.t) / 4 && p.t > up.t + LEAST_SETTLING);
   const settled = tail.length >= 3 ? (median(tail.map((p) => p.v)) as number) : null;
   return {
     before,

@@ -39,11 +39,11 @@ it('starts and ends are known to the second although minutes are all there is', 
     // Above standby: 753 W for 1400 s, 292.8 Wh.
     expect(energy).toBeCloseTo((753 * ON) / 3600, 0);
   });
-  const figures = cycleFigures(got, always);
+  const figures = cycleFigures(got, 3 * 86_400_000, always);
   expect(figures?.on.median).toBeCloseTo(ON * 1000, -3.5);
   expect(figures?.pause?.median).toBeCloseTo(OFF * 1000, -3.5);
-  expect(figures?.perDay).toBeCloseTo(86_400 / (ON + OFF), 2);
-  expect(figures?.duty).toBeCloseTo(ON / (ON + OFF), 3);
+  expect(figures?.perDay).toBeCloseTo(got.length / 3, 6);
+  expect(figures?.duty).toBeCloseTo((got.length * ON) / (3 * 86_400), 3);
 });
 
 it('runs shorter than a minute are seen, with how long they were', () => {
@@ -52,6 +52,9 @@ it('runs shorter than a minute are seen, with how long they were', () => {
   expect(got.length).toBe(59);
   for (const { start, end } of got) expect((end - start) / 1000).toBeCloseTo(20, 0);
 });
+
+it('what gives power has no runs', () =>
+  expect(cycles(sampled(400, (s) => (s % 7200 < 3600 ? -1500 : 0)))).toBeNull());
 
 it('a gap ends what is known: no run reaches over it', () => {
   const spans = sampled(600, (s) => (s % 3600 < 1800 ? 0 : 500));
@@ -64,7 +67,7 @@ it('a gap ends what is known: no run reaches over it', () => {
 it('what is always at one value, or never at rest, has no runs to be told', () => {
   expect(cycles(sampled(200, () => 80))).toBeNull();
   expect(cycles(sampled(400, (s) => 300 + 900 * Math.abs(Math.sin(s * 0.013)))) ?? []).toEqual([]);
-  expect(cycleFigures([], always)).toBeNull();
+  expect(cycleFigures([], 1e9, always)).toBeNull();
 });
 
 it('a light that burns for hours on the same circuit is no run of the pump beside it', () => {

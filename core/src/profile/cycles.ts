@@ -1,7 +1,8 @@
-import { median, pairs as pairwise, quantileSorted, sum } from 'd3-array';
+import { median, pairs as pairwise, sum } from 'd3-array';
 import { HOUR } from '../series/index.js';
 import { levelAt, type Level, type Levels } from './levels.js';
 import type { PowerSpans } from './powerSpans.js';
+import { spreadOf, type Spread } from './spread.js';
 
 /** One run of a load, from switching on to switching off. */
 export interface Cycle {
@@ -37,7 +38,8 @@ const OWN_SHARE = 0.12;
 export function runRule(found: Levels, spans: PowerSpans): RunRule | null {
   const { levels, floor, between } = found;
   const [idle] = levels;
-  if (!idle || idle.varies) return null;
+  // What gives power does not run: its lowest level is where it gives most.
+  if (!idle || idle.varies || idle.watts < -floor) return null;
   const at = levelAt(found);
   const waits = levels.map((l) => l === idle);
   levels.forEach((l, i) => {
@@ -163,9 +165,9 @@ const share = (mean: number, idle: number, running: number): number =>
 /** What the runs of a load have in common. */
 export interface CycleFigures {
   count: number;
-  /** Starts a day, and share of the time that it runs: of runs with the pause after them. Null where no two runs follow one another without a gap. */
-  perDay: number | null;
-  duty: number | null;
+  /** Starts a day of the known time, and share of it that it ran; a run that is cut off by its ends or by a gap is not among them. */
+  perDay: number;
+  duty: number;
   /** Medians and quartiles, ms and Wh. */
   on: Spread;
   /** Null where no two runs follow one another without a gap. */
@@ -173,47 +175,28 @@ export interface CycleFigures {
   energy: Spread;
 }
 
-export interface Spread {
-  low: number;
-  median: number;
-  high: number;
-}
-
 /**
  * Figures of runs. Pauses are those between runs that follow one another while the load was read.
+ * @param known ms of the period in which it was
  * @param isKnown whether it was read all the time between two instants
  * @returns null without two runs
  */
 export function cycleFigures(
   cycles: readonly Cycle[],
+  known: number,
   isKnown: (from: number, to: number) => boolean,
 ): CycleFigures | null {
-  if (cycles.length < 2) return null;
+  if (cycles.length < 2 || known <= 0) return null;
   const on = cycles.map((c) => c.end - c.start);
-  /** Runs with the pause after them, ms. */
-  const pairs = pairwise(cycles, (a, b) => ({
-    on: a.end - a.start,
-    pause: b.start - a.end,
-    from: a.end,
-    to: b.start,
-  }));
-  const whole = pairs.filter(({ from, to }) => isKnown(from, to));
-  const [ran, waited] = [sum(whole, (p) => p.on), sum(whole, (p) => p.pause)];
+  const pauses = pairwise(cycles)
+    .filter(([a, b]) => isKnown(a.end, b.start))
+    .map(([a, b]) => b.start - a.end);
   return {
     count: cycles.length,
-    perDay: whole.length > 0 ? (whole.length * 24 * HOUR) / (ran + waited) : null,
-    duty: whole.length > 0 ? ran / (ran + waited) : null,
+    perDay: (cycles.length * 24 * HOUR) / known,
+    duty: sum(on) / known,
     on: spreadOf(on),
-    pause: whole.length > 0 ? spreadOf(whole.map((p) => p.pause)) : null,
+    pause: pauses.length > 0 ? spreadOf(pauses) : null,
     energy: spreadOf(cycles.map((c) => c.energy)),
-  };
-}
-
-function spreadOf(values: readonly number[]): Spread {
-  const sorted = [...values].sort((a, b) => a - b);
-  return {
-    low: quantileSorted(sorted, 0.25) ?? NaN,
-    median: median(sorted) ?? NaN,
-    high: quantileSorted(sorted, 0.75) ?? NaN,
   };
 }

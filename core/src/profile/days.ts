@@ -75,3 +75,14 @@ export function typicalDay({ columns, watts }: Carpet, rows: readonly number[]):
   }
   return out;
 }
+
+/** A day of which less than this share was read has no energy to be told. */
+const READ = 0.9;
+
+/** Energy of each of these days, Wh, by the mean of what was read; days that were hardly read are left out. */
+export function dayEnergies({ columns, watts }: Carpet, rows: readonly number[]): number[] {
+  return rows.flatMap((row) => {
+    const known = watts.subarray(row * columns, (row + 1) * columns).filter((w) => !Number.isNaN(w));
+    return known.length < READ * columns ? [] : [(24 * known.reduce((a, b) => a + b, 0)) / known.length];
+  });
+}

@@ -17,7 +17,20 @@ const KNOWN = 0.9;
  * @param block ms, a multiple of the spans' length, and a part of an hour or an hour
  * @returns null where no block is known
  */
-export function maximumDemand({ start, step, length, mean }: PowerSpans, block: number): Demand | null {
+export const maximumDemand = (spans: PowerSpans, block: number): Demand | null =>
+  extreme(spans, block, (watts, best) => watts > best);
+
+/** The same of what was given: the lowest mean below zero, as it is; null where nothing was. */
+export function mostGiven(spans: PowerSpans, block: number): Demand | null {
+  const lowest = extreme(spans, block, (watts, best) => watts < best);
+  return lowest && lowest.watts < 0 ? lowest : null;
+}
+
+function extreme(
+  { start, step, length, mean }: PowerSpans,
+  block: number,
+  isBeyond: (watts: number, best: number) => boolean,
+): Demand | null {
   const each = block / step;
   if (!Number.isInteger(each)) return null;
   let best: Demand | null = null;
@@ -32,7 +45,7 @@ export function maximumDemand({ start, step, length, mean }: PowerSpans, block: 
     }
     if (known < KNOWN * each) continue;
     const watts = sum / known;
-    if (!best || watts > best.watts) best = { watts, at };
+    if (!best || isBeyond(watts, best.watts)) best = { watts, at };
   }
   return best;
 }

@@ -1,6 +1,7 @@
 export * from './powerSpans.js';
 export * from './levels.js';
 export * from './cycles.js';
+export * from './spread.js';
 export * from './demand.js';
 export * from './duration.js';
 export * from './days.js';

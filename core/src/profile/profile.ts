@@ -2,12 +2,13 @@ import { median, range } from 'd3-array';
 import { HOUR, MINUTE } from '../series/index.js';
 import type { ProfileCalendar } from './calendar.js';
 import { cycleFigures, cyclesOf, runRule, type Cycle, type CycleFigures } from './cycles.js';
-import { carpetOf, typicalDay, type Carpet, type TypicalDay } from './days.js';
-import { DEMAND_BLOCKS, maximumDemand, type Demand } from './demand.js';
+import { carpetOf, dayEnergies, typicalDay, type Carpet, type TypicalDay } from './days.js';
+import { DEMAND_BLOCKS, maximumDemand, mostGiven, type Demand } from './demand.js';
 import { durationCurve, type DurationCurve } from './duration.js';
 import { levelsOf, type Levels } from './levels.js';
 import { knownMs, type PowerSpans } from './powerSpans.js';
 import { recurrenceOf, type Recurrence } from './recurring.js';
+import { spreadOf, type Spread } from './spread.js';
 import { visitsOf } from './visits.js';
 
 /** What comes again and again at a place: visits of one of its levels. */
@@ -29,6 +30,8 @@ export interface DayType {
   name: 'working' | 'weekend';
   rows: number[];
   day: TypicalDay;
+  /** Energy a day of those that were read for nine tenths or more, Wh. */
+  energy: Spread;
 }
 
 /** What a load does over a period, found from its power. */
@@ -48,7 +51,8 @@ export interface Profile {
   recurring: Recurring[];
   /** Null where nothing is known. */
   duration: DurationCurve | null;
-  demand: { block: number; highest: Demand | null }[];
+  /** The highest block, and the one in which most was given; null where nothing is known, or was given. */
+  demand: { block: number; highest: Demand | null; given: Demand | null }[];
   carpet: Carpet;
   dayTypes: DayType[];
 }
@@ -73,10 +77,14 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     known,
     energy: ((duration?.mean ?? 0) * known) / HOUR,
     levels,
-    runs: list && { figures: cycleFigures(list, (a, b) => isKnown(spans, a, b)), list },
+    runs: list && { figures: cycleFigures(list, known, (a, b) => isKnown(spans, a, b)), list },
     recurring: recurring(spans, levels, to),
     duration,
-    demand: DEMAND_BLOCKS.map((block) => ({ block, highest: maximumDemand(spans, block) })),
+    demand: DEMAND_BLOCKS.map((block) => ({
+      block,
+      highest: maximumDemand(spans, block),
+      given: mostGiven(spans, block),
+    })),
     carpet,
     dayTypes: dayTypes(carpet, calendar, to),
   };
@@ -123,5 +131,10 @@ function dayTypes(carpet: Carpet, { days, weekday }: ProfileCalendar, end: numbe
   });
   return (['working', 'weekend'] as const)
     .filter((name) => rows[name].length > 0)
-    .map((name) => ({ name, rows: rows[name], day: typicalDay(carpet, rows[name]) }));
+    .map((name) => ({
+      name,
+      rows: rows[name],
+      day: typicalDay(carpet, rows[name]),
+      energy: spreadOf(dayEnergies(carpet, rows[name])),
+    }));
 }

@@ -25,7 +25,7 @@ const GLANCE = 100;
 const CLOSE = 4;
 const CLOSE_SHARE = 0.7;
 /** Of the times at which it should have come, so many it has come. */
-const MOST_MISSED = 0.4;
+const MOST_MISSED = 0.25;
 const ONE_A_PERIOD = 0.75;
 
 /**

@@ -1,7 +1,7 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import type { Site } from '@loka/contract/site';
 import { printNumber } from '@loka/core/formats';
-import type { Level } from '@loka/core/profile';
+import { mediansDiffer, type Level } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { durationInWords } from '../shared/duration.js';
 import { money } from '../shared/money.js';
@@ -67,10 +67,17 @@ export function findingsOf(
 /** Whether it counts as nothing: below it a meter tells nothing apart. */
 const isOff = ({ watts }: Level, floor: number): boolean => Math.abs(watts) < floor / 3;
 
-const atLevel = (l: Level): Part[] =>
+const atLevel = (l: Level, floor: number): Part[] =>
   l.varies
     ? ['anywhere between ', number(l.low, 'W'), ' and ', number(l.high, 'W')]
-    : ['at ', number(l.watts, 'W')];
+    : isOff(l, floor)
+      ? ['at nothing']
+      : ['at ', number(l.watts, 'W')];
+
+/** As many levels as a sentence holds. */
+const TOLD = 3;
+const byTime = (levels: readonly Level[], count: number): Level[] =>
+  [...levels].sort((a, b) => b.time - a.time).slice(0, count);
 
 function levels({ levels: { levels: all, floor, between }, duration }: PlaceProfile): Finding {
   const known =
@@ -79,26 +86,30 @@ function levels({ levels: { levels: all, floor, between }, duration }: PlaceProf
       : `${all.length === 1 ? 'one level holds' : `${all.length} levels hold`} ${(100 * (1 - between)).toFixed(1)} % of the time`;
   const [first, ...above] = all;
   if (!first) return { of: 'levels', says: ['Stays at no level.'], known };
-  if (above.length === 0)
-    return {
-      of: 'levels',
-      says: ['Stays ', ...atLevel(first), ' for ', percent(first.time), ' of the time.'],
-      known,
-    };
-  const most = [...above].sort((a, b) => b.time - a.time).slice(0, 2);
-  const gives = first.watts < -floor;
-  const says: Part[] =
-    first.varies || gives
-      ? ['Is ', ...atLevel(first)]
-      : isOff(first, floor)
-        ? ['Is off']
-        : ['Stands by at ', number(first.watts, 'W')];
-  says.push(' for ', percent(first.time), ' of the time');
-  most.forEach((l, i) => {
-    says.push(i === 0 ? (gives ? ', ' : ', runs ') : ', and ', ...atLevel(l), ' for ', percent(l.time));
-  });
-  says.push('.');
-  return { of: 'levels', says, known };
+  if (above.length === 0) {
+    const says = ['Stays ', ...atLevel(first, floor), ' for ', percent(first.time), ' of the time.'];
+    return { of: 'levels', says, known };
+  }
+  // What gives has no level to wait at: those that it holds longest are told, from the lowest up.
+  const waits = !first.varies && first.watts >= -floor;
+  const told = waits ? [first, ...byTime(above, TOLD - 1)] : all.filter((l) => byTime(all, TOLD).includes(l));
+  const says = told.flatMap((l, i): Part[] => [
+    ...(i > 0
+      ? [
+          i === told.length - 1 ? ', and ' : ', ',
+          ...(waits && i === 1 ? ['runs '] : []),
+          ...atLevel(l, floor),
+        ]
+      : !waits
+        ? ['Is ', ...atLevel(l, floor)]
+        : isOff(l, floor)
+          ? ['Is off']
+          : ['Stands by at ', number(l.watts, 'W')]),
+    ' for ',
+    percent(l.time),
+    ...(i === 0 ? [' of the time'] : []),
+  ]);
+  return { of: 'levels', says: [...says, '.'], known };
 }
 
 const plain = (value: number, base = 'W'): string => {
@@ -131,7 +142,7 @@ function runs({ runs: found }: PlaceProfile): Finding[] {
   if (!figures) return [];
   const { perDay, on, pause, count, energy } = figures;
   const says: Part[] =
-    perDay !== null && perDay >= 1.5
+    perDay >= 1.5
       ? [
           'Starts ',
           { digits: perDay < 10 ? perDay.toFixed(1) : perDay.toFixed(0), unit: '' },
@@ -151,14 +162,16 @@ function runs({ runs: found }: PlaceProfile): Finding[] {
 }
 
 function recurring(
-  { recurring: all, levels: { levels: known } }: PlaceProfile,
+  { recurring: all, runs, levels: { levels: known } }: PlaceProfile,
   { timeZone }: Pick<Site, 'timeZone'>,
   now: number,
 ): Finding[] {
   return all.flatMap(
     ({ level, recurrence: { period, seen, expected, off, chance }, duration, last, next }): Finding[] => {
       const at = known[level];
-      if (!at) return [];
+      // What comes nearly as often as the load starts is told with its starts, unless it keeps time like a clock.
+      const isRuns = runs?.figures != null && seen > 0.8 * runs.figures.count && off > 0.03 * period;
+      if (!at || isRuns) return [];
       return [
         {
           of: 'recurring',
@@ -182,40 +195,59 @@ function recurring(
   );
 }
 
-function days({ dayTypes, carpet: { minutes } }: PlaceProfile): Finding[] {
-  const [working, weekend] = ['working', 'weekend'].map((name) => dayTypes.find((d) => d.name === name));
-  if (!working || !weekend || working.rows.length < 3 || weekend.rows.length < 2) return [];
-  const kwh = (p: (number | null)[]) => (p.reduce<number>((s, w) => s + (w ?? 0), 0) * minutes) / 60;
-  const [a, b] = [kwh(working.day.p50), kwh(weekend.day.p50)];
-  if (Math.abs(a - b) < 0.05 * Math.max(Math.abs(a), Math.abs(b))) return [];
+function days({ dayTypes }: PlaceProfile): Finding[] {
+  const [working, weekend] = ['working', 'weekend'].map(
+    (name) => dayTypes.find((d) => d.name === name)?.energy,
+  );
+  if (!working || !weekend || working.count < 3 || weekend.count < 2) return [];
+  const [a, b] = [working.median, weekend.median];
+  if (Math.abs(a - b) < 0.05 * Math.max(Math.abs(a), Math.abs(b)) || !mediansDiffer(working, weekend))
+    return [];
+  const gives = a < 0 && b < 0;
   return [
     {
       of: 'days',
       says: [
-        'Takes ',
+        gives ? 'Gives ' : 'Takes ',
         number(Math.abs(a - b), 'Wh'),
-        a > b ? ' more on a working day than at the weekend.' : ' less on a working day than at the weekend.',
+        a > b === gives ? ' less' : ' more',
+        ' on a working day than at the weekend.',
       ],
-      known: `by the medians of ${working.rows.length} and ${weekend.rows.length} days`,
+      known: `by the medians of ${working.count} and ${weekend.count} days; more than chance makes of them`,
     },
   ];
 }
 
-function demand({ demand: all, duration }: PlaceProfile, { timeZone }: Pick<Site, 'timeZone'>): Finding[] {
-  const quarter = all.find((d) => d.block === 900_000)?.highest;
-  if (!quarter || !duration) return [];
+function demand(
+  { demand: all, duration, levels: { floor } }: PlaceProfile,
+  { timeZone }: Pick<Site, 'timeZone'>,
+): Finding[] {
+  const quarter = all.find((d) => d.block === 900_000);
+  if (!quarter?.highest || !duration) return [];
+  const { highest, given } = quarter;
+  const gives = given !== null && -given.watts > highest.watts;
+  const one = gives ? given : highest;
   const says: Part[] = [
-    'Highest quarter-hour ',
-    number(quarter.watts, 'W'),
+    gives ? 'Gives most over a quarter-hour: ' : 'Highest quarter-hour ',
+    number(Math.abs(one.watts), 'W'),
     ', on ',
-    siteClock(timeZone, quarter.at, 'ccc d LLL HH:mm'),
+    siteClock(timeZone, one.at, 'ccc d LLL HH:mm'),
     '; mean ',
     number(duration.mean, 'W'),
   ];
-  if (quarter.watts > 0)
-    says.push(', load factor ', { digits: (duration.mean / quarter.watts).toFixed(2), unit: '' });
+  if (!gives && highest.watts > floor && duration.mean > 0)
+    says.push(', load factor ', { digits: (duration.mean / highest.watts).toFixed(2), unit: '' });
   says.push('.');
-  return [{ of: 'demand', says, known: `above ${plain(duration.base)} for 95 % of the time` }];
+  return [
+    {
+      of: 'demand',
+      says,
+      known:
+        Math.abs(duration.base) < floor
+          ? 'at nothing for more than 5 % of the time'
+          : `above ${plain(duration.base)} for 95 % of the time`,
+    },
+  ];
 }
 
 function energy(
