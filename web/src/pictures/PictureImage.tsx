@@ -16,7 +16,7 @@ export function PictureImage({
   picture: Picture;
   className: string | undefined;
   style?: CSSProperties;
-  /** Dark lines on white. */
+  /** Drawn for a white ground. */
   drawing?: boolean;
   alt?: string;
 }) {

@@ -116,6 +116,7 @@ function Body({ element, shown }: { element: DashboardElement; shown: Shown[] })
           picture={first.picture}
           alt={first.picture.name}
           className={styles.picture}
+          drawing={first.picture.type !== 'image/jpeg'}
         />
       ) : null;
     case 'job':
