@@ -29,7 +29,14 @@ export default function ProfilesPage() {
   const [at] = useSelection();
   if (error && !nodes) return <FailedState error={error} retry={() => void mutate()} />;
   if (!nodes || !site) return <LoadingState />;
-  const node = nodes.find((n) => n.id === at) ?? nodes.find((n) => n.powerPointIds.length > 0);
+  const chosen = nodes.find((n) => n.id === at);
+  if (at !== null && !chosen)
+    return (
+      <EmptyState title="This place is no longer there">
+        It was taken off the installation. Choose another one in the drawing on the left.
+      </EmptyState>
+    );
+  const node = chosen ?? nodes.find((n) => n.powerPointIds.length > 0);
   if (!node)
     return (
       <EmptyState title="Nothing is measured yet">
