@@ -1,4 +1,3 @@
-import { median, range } from 'd3-array';
 import { HOUR, MINUTE } from '../series/index.js';
 import type { ProfileCalendar } from './calendar.js';
 import { cycleFigures, cyclesOf, runRule, type Cycle, type CycleFigures } from './cycles.js';
@@ -7,23 +6,8 @@ import { DEMAND_BLOCKS, maximumDemand, mostGiven, type Demand } from './demand.j
 import { durationCurve, type DurationCurve } from './duration.js';
 import { levelsOf, type Levels } from './levels.js';
 import { knownMs, type PowerSpans } from './powerSpans.js';
-import { recurrenceOf, type Recurrence } from './recurring.js';
+import { isKnown, recurringLevels, type Recurring } from './recurringLevels.js';
 import { spreadOf, type Spread } from './spread.js';
-import { visitsOf } from './visits.js';
-
-/** What comes again and again at a place: visits of one of its levels. */
-export interface Recurring {
-  /** Index of the level. */
-  level: number;
-  recurrence: Recurrence;
-  /** Medians of the visits: ms and Wh. */
-  duration: number;
-  energy: number;
-  count: number;
-  last: number;
-  /** When it should come next, UTC ms. */
-  next: number;
-}
 
 /** Days that are alike: what the typical one is, and which rows of the carpet they are. */
 export interface DayType {
@@ -57,9 +41,6 @@ export interface Profile {
   dayTypes: DayType[];
 }
 
-/** A level that takes more of the time than this is no event that recurs. */
-const EVENT = 0.2;
-
 /** What a load does, all of it. */
 export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile {
   const { start, step, length } = spans;
@@ -78,7 +59,7 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     energy: ((duration?.mean ?? 0) * known) / HOUR,
     levels,
     runs: list && { figures: cycleFigures(list, known, (a, b) => isKnown(spans, a, b)), list },
-    recurring: recurring(spans, levels, to),
+    recurring: recurringLevels(spans, levels, to),
     duration,
     demand: DEMAND_BLOCKS.map((block) => ({
       block,
@@ -88,39 +69,6 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     carpet,
     dayTypes: dayTypes(carpet, calendar, to),
   };
-}
-
-const isKnown = ({ start, step, mean }: PowerSpans, from: number, to: number): boolean => {
-  for (let i = Math.floor((from - start) / step); i <= Math.floor((to - start) / step); i++)
-    if (Number.isNaN(mean[i] ?? NaN)) return false;
-  return true;
-};
-
-/** Levels that are not what the load mostly does, and come at a period. */
-function recurring(spans: PowerSpans, levels: Levels, end: number): Recurring[] {
-  return range(1, levels.levels.length).flatMap((level): Recurring[] => {
-    const { time, varies } = levels.levels[level] as Levels['levels'][0];
-    if (varies || time > EVENT) return [];
-    const visits = visitsOf(spans, levels, level);
-    const recurrence = recurrenceOf(
-      visits.map((v) => v.start),
-      (t) => isKnown(spans, t, t),
-    );
-    const last = visits.at(-1)?.start;
-    if (!recurrence || last === undefined) return [];
-    const { period, phase } = recurrence;
-    return [
-      {
-        level,
-        recurrence,
-        duration: median(visits, (v) => v.end - v.start) as number,
-        energy: median(visits, (v) => v.energy) as number,
-        count: visits.length,
-        last,
-        next: phase + Math.ceil((end - phase) / period) * period,
-      },
-    ];
-  });
 }
 
 /** Working days and the others, by the week; only days that have come to their end. */

@@ -1,13 +1,25 @@
+import type { PlacesBackup } from '@loka/contract/backup';
 import type { PlaceProfile } from '@loka/contract/profile';
 import { Controller, Get, Param, ParseIntPipe, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeriodQuery } from '../series/period.dto.js';
+import { BackupQuery } from './backup.dto.js';
+import { BackupService } from './backup.service.js';
 import { ProfileService } from './profile.service.js';
 
 @ApiTags('profile')
 @Controller('profile')
 export class ProfileController {
-  constructor(private readonly profiles: ProfileService) {}
+  constructor(
+    private readonly profiles: ProfileService,
+    private readonly backups: BackupService,
+  ) {}
+
+  /** Whether a source carries some places, tried at every quarter-hour of a period. */
+  @Get('backup')
+  backup(@Query() query: BackupQuery): Promise<PlacesBackup> {
+    return this.backups.of(query);
+  }
 
   /** What a place does over a period: levels, runs, what recurs, how its days go. */
   @Get(':node')

@@ -2,6 +2,8 @@ import { Module } from '@nestjs/common';
 import { BookModule } from '../book/book.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { SiteModule } from '../site/site.module.js';
+import { BackupService } from './backup.service.js';
+import { PlacePower } from './placePower.js';
 import { ProfileController } from './profile.controller.js';
 import { ProfileThread } from './profileThread.js';
 import { ProfileService } from './profile.service.js';
@@ -9,6 +11,6 @@ import { ProfileService } from './profile.service.js';
 @Module({
   imports: [BookModule, SeriesModule, SiteModule],
   controllers: [ProfileController],
-  providers: [ProfileService, ProfileThread],
+  providers: [BackupService, PlacePower, ProfileService, ProfileThread],
 })
 export class ProfileModule {}

@@ -1,4 +1,4 @@
-import type { PowerSpans, Profile } from '@loka/core/profile';
+import type { BackupAnswer, BackupQuestion, PowerSpans, Profile } from '@loka/core/profile';
 import { Injectable, Logger, OnModuleDestroy } from '@nestjs/common';
 import pTimeout from 'p-timeout';
 import { Worker } from 'node:worker_threads';
@@ -6,13 +6,18 @@ import { Worker } from 'node:worker_threads';
 const WORKER = new URL('../../workers/profile.mjs', import.meta.url);
 const LONGEST = 60_000;
 
+/** What the thread can be asked, and what it answers. */
+interface Tasks {
+  profile: { question: { spans: PowerSpans; zone: string }; answer: Profile };
+  backup: { question: BackupQuestion; answer: BackupAnswer };
+}
 interface Asked {
-  resolve: (profile: Profile) => void;
+  resolve: (answer: never) => void;
   reject: (error: Error) => void;
 }
-type Answer = { id: number } & ({ profile: Profile } | { fault: string });
+type Answer = { id: number } & ({ answer: never } | { fault: string });
 
-/** Works profiles out in a thread of their own, one after the other; it is started when the first one is asked for. */
+/** Works profiles, and what follows from them, out in a thread of their own, one after the other; it is started when the first one is asked for. */
 @Injectable()
 export class ProfileThread implements OnModuleDestroy {
   private readonly log = new Logger('profile');
@@ -21,19 +26,21 @@ export class ProfileThread implements OnModuleDestroy {
   private last = 0;
 
   /** @throws Error when it takes longer than a minute, or cannot be worked out */
-  async work(spans: PowerSpans, zone: string): Promise<Profile> {
+  async work<T extends keyof Tasks>(task: T, question: Tasks[T]['question']): Promise<Tasks[T]['answer']> {
     const id = ++this.last;
     // First, for what cannot be handed over is told at once.
-    this.started().postMessage({ id, spans, zone });
-    const done = new Promise<Profile>((resolve, reject) => this.asked.set(id, { resolve, reject }));
+    this.started().postMessage({ id, task, question });
+    const done = new Promise<Tasks[T]['answer']>((resolve, reject) =>
+      this.asked.set(id, { resolve, reject }),
+    );
     try {
       return await pTimeout(done, {
         milliseconds: LONGEST,
-        message: 'the profile took longer than a minute',
+        message: `the ${task} took longer than a minute`,
       });
     } catch (error) {
       // Whatever it is busy with, the next one begins anew.
-      if (this.asked.delete(id)) await this.end(new Error('another profile took too long'));
+      if (this.asked.delete(id)) await this.end(new Error('what was asked before it took too long'));
       throw error;
     }
   }
@@ -49,7 +56,7 @@ export class ProfileThread implements OnModuleDestroy {
     worker.on('message', (answer: Answer) => {
       const asked = this.asked.get(answer.id);
       this.asked.delete(answer.id);
-      if ('profile' in answer) asked?.resolve(answer.profile);
+      if ('answer' in answer) asked?.resolve(answer.answer);
       else asked?.reject(new Error(answer.fault));
     });
     worker.on('error', (error: Error) => {

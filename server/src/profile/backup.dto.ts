@@ -1,0 +1,93 @@
+import { MOST_LOADS } from '@loka/contract/backup';
+import { LONGEST_OUTAGE } from '@loka/core/profile';
+import { Transform, Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
+  IsArray,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  Max,
+  Min,
+} from 'class-validator';
+import { PeriodQuery } from '../series/period.dto.js';
+
+const NUMBER = { allowNaN: false, allowInfinity: false };
+const A_NUMBER = { message: 'Type a number.' };
+/** A large power station; whoever types more has slipped. */
+const MOST = 1e10;
+
+/** Which loads, on which source, for how long. Powers in W, energy in Wh, shares from 0 to 1. */
+export class BackupQuery extends PeriodQuery {
+  @Transform(({ value }: { value: string | string[] }) =>
+    String(value).split(',').filter(Boolean).map(Number),
+  )
+  @IsArray()
+  @ArrayMinSize(1, { message: 'Choose a load.' })
+  @ArrayMaxSize(MOST_LOADS, { message: `At most ${MOST_LOADS} loads.` })
+  @ArrayUnique({ message: 'Each load once.' })
+  @IsInt({ each: true, message: 'Loads are given by their numbers.' })
+  nodes!: number[];
+
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(1, { message: 'A source without power carries nothing.' })
+  @Max(MOST)
+  continuous!: number;
+
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(1, { message: 'A source without power carries nothing.' })
+  @Max(MOST)
+  peak!: number;
+
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(0, { message: 'Not below zero.' })
+  @Max(3600, { message: 'What it gives for more than an hour is its continuous power.' })
+  peakFor!: number;
+
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(1, { message: 'A source without energy carries nothing.' })
+  @Max(MOST)
+  energy!: number;
+
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(0.01, { message: 'Of a source that loses all nothing arrives.' })
+  @Max(1, { message: 'No source gives more than it stores.' })
+  efficiency!: number;
+
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(0.01, { message: 'An empty source carries nothing.' })
+  @Max(1, { message: 'At most full.' })
+  charged!: number;
+
+  @Type(() => Number)
+  @IsInt()
+  @Min(60_000, { message: 'A minute at least.' })
+  @Max(LONGEST_OUTAGE, { message: 'Fourteen days at most.' })
+  lasting!: number;
+
+  /** A place that gives power; and how many times as much of it there is. */
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt()
+  sun?: number;
+
+  @IsOptional()
+  @Type(() => Number)
+  @IsNumber(NUMBER, A_NUMBER)
+  @Min(0, { message: 'Not below zero.' })
+  @Max(1000)
+  times?: number;
+
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt()
+  at?: number;
+}

@@ -1,0 +1,50 @@
+import { powerSpans, type PowerSpans } from '@loka/core/profile';
+import { HOUR, MINUTE, QUARTER } from '@loka/core/series';
+import { Injectable } from '@nestjs/common';
+import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
+import { InstallationBook } from '../book/installationBook.js';
+import { powerPointsOf } from '../book/nodePoints.js';
+import { invalidField, notFound, Problem } from '../problem/errors.js';
+import { SlotReader } from '../series/slotReader.js';
+
+/** Of longer periods quarter-hours are looked at, ms. */
+const BY_MINUTES = 62 * 24 * HOUR;
+const LONGEST = 366 * 24 * HOUR;
+
+/** The power of places over a period. */
+@Injectable()
+export class PlacePower {
+  constructor(
+    private readonly slots: SlotReader,
+    private readonly book: DeviceBook,
+    private readonly tree: InstallationBook,
+  ) {}
+
+  /** The points of its power. @throws Problem where the place is not there, or nothing measures it */
+  pointsOf(nodeId: number): KnownPoint[] {
+    const node = this.tree.node(nodeId);
+    if (!node) throw notFound('place in the installation', nodeId);
+    const points = powerPointsOf(this.book.allPoints().filter((p) => p.nodeId === nodeId));
+    if (points.length === 0)
+      throw new Problem('nothing-measured', `Nothing measures the power of “${node.name}”.`);
+    return points;
+  }
+
+  /**
+   * By minutes, of a long period by quarter-hours; whole ones, nothing later than now; over the same spans for all places.
+   * @throws Problem where a place is not there, nothing measures it, or the period lies in the future or is too long
+   */
+  async spans(nodeIds: readonly number[], from: number, to: number): Promise<PowerSpans[]> {
+    const ids = nodeIds.map((id) => this.pointsOf(id).map((p) => p.id));
+    if (from >= Date.now()) throw invalidField('from', 'That lies in the future: nothing was read yet.');
+    if (to - from > LONGEST) throw invalidField('to', 'Choose a year at most.');
+    const step = to - from > BY_MINUTES ? QUARTER : MINUTE;
+    const start = Math.ceil(from / step) * step;
+    const end = Math.max(start, Math.floor(Math.min(to, Date.now()) / step) * step);
+    const read = await this.slots.read([...new Set(ids.flat())], start, end, 'all', step);
+    return ids.map((points) => {
+      const ofPoints = points.map((id) => (read.get(id) ?? []).filter((slots) => slots.step === step));
+      return powerSpans(ofPoints, start, step, (end - start) / step);
+    });
+  }
+}
