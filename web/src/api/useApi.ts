@@ -11,6 +11,7 @@ import type { Device, FormerDevice } from '@loka/contract/devices';
 import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Picture } from '@loka/contract/pictures';
+import type { PlacesBackup } from '@loka/contract/backup';
 import type { PlaceProfile } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { Link } from '@loka/contract/links';
@@ -121,6 +122,9 @@ export const useProfile = (node: number | null, from: number, to: number) =>
     keepPreviousData: true,
     revalidateOnFocus: false,
   });
+/** Whether a source carries places; by the address of the question. */
+export const useBackup = (address: string) =>
+  useApi<PlacesBackup>(address, { keepPreviousData: true, revalidateOnFocus: false });
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
 /** Uploaded pictures. */

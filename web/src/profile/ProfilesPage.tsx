@@ -13,10 +13,13 @@ import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
+import { Backup } from './backup/Backup.js';
 import { Carpet } from './Carpet.js';
 import { Evidence } from './Evidence.js';
-import { findingsOf, textOf, type Finding } from './findings.js';
+import { findingsOf, type Finding } from './findings.js';
+import { textOf } from './parts.js';
 import styles from './Profiles.module.css';
+import { Said } from './Said.js';
 import { TypicalDay } from './TypicalDay.js';
 
 const HOUR = 3_600_000;
@@ -76,7 +79,12 @@ function OfPlace({ node, nodes, site }: { node: InstallationNode; nodes: Install
       ) : !profile || profile.nodeId !== node.id ? (
         <LoadingState />
       ) : (
-        <Found profile={profile} site={site} zone={zone} />
+        <>
+          <Found profile={profile} site={site} zone={zone} />
+          {profile.known > 0 && !node.feedsIn && (
+            <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
+          )}
+        </>
       )}
     </div>
   );
@@ -122,18 +130,7 @@ function Found({ profile, site, zone }: { profile: PlaceProfile; site: Site; zon
             <li key={i}>
               <span className={styles.number}>{i + 1}</span>
               <div>
-                <p>
-                  {finding.says.map((part, k) =>
-                    typeof part === 'string' ? (
-                      part
-                    ) : (
-                      <b key={k} className="measured">
-                        {part.digits}
-                        <span className="unit">{part.unit}</span>
-                      </b>
-                    ),
-                  )}
-                </p>
+                <Said parts={finding.says} />
                 <small>{finding.known}</small>
               </div>
               <Evidence finding={finding} profile={profile} />

@@ -1,6 +1,7 @@
 import { emptySpans, profileOf } from '@loka/core/profile';
 import type { PlaceProfile } from '@loka/contract/profile';
-import { findingsOf, textOf } from './findings.js';
+import { findingsOf } from './findings.js';
+import { textOf } from './parts.js';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;

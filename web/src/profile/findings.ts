@@ -4,47 +4,18 @@ import { printNumber } from '@loka/core/formats';
 import { mediansDiffer, type Level } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { durationInWords } from '../shared/duration.js';
-import { money } from '../shared/money.js';
-
-/** A sentence in parts: words, and numbers with their units, which are set apart. */
-export type Part = string | { digits: string; unit: string };
+import { amount, lasting, number, percent, type Part, type Sentence } from './parts.js';
 
 /** What was found of a load, as a sentence with how it is known. */
-export interface Finding {
+export interface Finding extends Sentence {
   of: 'levels' | 'runs' | 'recurring' | 'days' | 'demand' | 'energy';
   /** The level that it speaks of, for its evidence. */
   level?: number;
-  says: Part[];
-  known: string;
 }
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 const YEAR = 365.25 * DAY;
-
-const number = (value: number, unit: string): Part => {
-  const { digits, unit: shown } = printNumber(value, unit);
-  return { digits, unit: shown };
-};
-const percent = (share: number): Part => ({
-  digits: share > 0 && share < 0.095 ? (100 * share).toFixed(1) : String(Math.round(100 * share)),
-  unit: '%',
-});
-/** "1 h 7 min" as two numbers with their units. */
-const lasting = (ms: number): Part[] => {
-  const words = durationInWords(ms).split(' ');
-  return words.flatMap((digits, i): Part[] =>
-    i % 2 === 0 ? [...(i > 0 ? [' '] : []), { digits, unit: words[i + 1] ?? '' }] : [],
-  );
-};
-
-/** With its sign on the same line. */
-const amount = (value: number, site: Pick<Site, 'currency'>): string =>
-  money(value, site).replace(' ', '\u00a0');
-
-/** The sentence as plain text, to be copied. */
-export const textOf = ({ says, known }: Finding): string =>
-  `${says.map((p) => (typeof p === 'string' ? p : [p.digits, p.unit].filter(Boolean).join(' '))).join('')} (${known})`;
 
 /** All that can be said of a load over a period, the plainest first. */
 export function findingsOf(

@@ -1,0 +1,122 @@
+import type { PlacesBackup } from '@loka/contract/backup';
+import { printNumber } from '@loka/core/formats';
+import { siteClock } from '@loka/core/time';
+import Button from '@mui/material/Button';
+import { durationInWords } from '../../shared/duration.js';
+import profiles from '../Profiles.module.css';
+import styles from './Backup.module.css';
+import type { Question } from './question.js';
+
+const WIDTH = 960;
+const HEIGHT = 220;
+/** Of it the store takes so much at the bottom. */
+const STORE = 64;
+const QUARTER = 900_000;
+
+const told = (watts: number): string => {
+  const { digits, unit } = printNumber(watts, 'W');
+  return `${digits} ${unit}`;
+};
+
+/** One failure of the supply gone through: what is drawn against what the source gives, and what is left in its store. */
+export function Course({
+  course,
+  question,
+  zone,
+  isWorst,
+  onChoose,
+}: {
+  course: NonNullable<PlacesBackup['course']>;
+  question: Question;
+  zone: string;
+  isWorst: boolean;
+  /** Null for the worst. */
+  onChoose: (start: number | null) => void;
+}) {
+  const { start, step, watts, top, left, lasts, ends } = course;
+  const spans = Math.max(1, watts.length);
+  const highest = Math.max(...top, 1);
+  // Limits far above what is drawn would flatten it.
+  const limits = [
+    { watts: question.continuous, name: 'continuous' },
+    { watts: question.peak, name: 'peak' },
+  ].filter((l) => l.watts <= 2.5 * highest);
+  const most = 1.08 * Math.max(highest, ...limits.map((l) => l.watts));
+  const x = (i: number) => (i / spans) * WIDTH;
+  const y = (w: number) => (1 - w / most) * (HEIGHT - STORE - 10);
+  const yLeft = (wh: number) => HEIGHT - (wh / question.energy) * (STORE - 8);
+  const steps = (values: readonly number[], at: (v: number) => number) =>
+    values
+      .map((v, i) => `${i === 0 ? `M0 ${at(v).toFixed(1)}` : `V${at(v).toFixed(1)}`}H${x(i + 1).toFixed(1)}`)
+      .join('');
+  const length = spans * step;
+  const clock = length > 20 * 3_600_000 ? 'ccc HH:mm' : 'HH:mm';
+  const why = {
+    energy: 'then its energy is used up',
+    peak: 'then a peak is above what it gives',
+    continuous: 'then more than its continuous power is drawn for too long',
+    unknown: 'as far as it was recorded',
+  }[ends];
+  return (
+    <section aria-label="One failure" className={profiles.picture}>
+      <header className={profiles.title}>
+        <h2>
+          {isWorst ? 'The worst, ' : ''}
+          {siteClock(zone, start, 'ccc d LLL HH:mm')}
+        </h2>
+        <small>
+          {lasts === 0 ? 'does not last' : `lasts ${durationInWords(lasts)}`}, {why}
+        </small>
+        <span className={profiles.space} />
+        <Button aria-label="A quarter-hour earlier" onClick={() => onChoose(start - QUARTER)}>
+          ‹
+        </Button>
+        <Button aria-label="A quarter-hour later" onClick={() => onChoose(start + QUARTER)}>
+          ›
+        </Button>
+        {!isWorst && <Button onClick={() => onChoose(null)}>Worst</Button>}
+      </header>
+      <div className={styles.course}>
+        <div className={profiles.watts} aria-hidden>
+          {limits.map((l) => (
+            <span key={l.name} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
+              {told(l.watts)}
+            </span>
+          ))}
+          <span style={{ top: `${(100 * y(0)) / HEIGHT}%` }}>0 W</span>
+          <span style={{ top: `${(100 * yLeft(question.energy)) / HEIGHT}%` }}>full</span>
+          <span style={{ top: `${(100 * (HEIGHT - 6)) / HEIGHT}%` }}>empty</span>
+        </div>
+        <svg
+          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          role="img"
+          aria-label={`Up to ${told(highest)}; lasts ${durationInWords(lasts)}, ${why}`}
+        >
+          <path d={`${steps(top, y)}V${y(0)}H0Z`} className={profiles.wide} />
+          <path d={`${steps(watts, y)}V${y(0)}H0Z`} className={profiles.half} />
+          <path d={steps(watts, y)} className={profiles.line} />
+          <line x1={0} x2={WIDTH} y1={y(0)} y2={y(0)} className={profiles.thin} />
+          {limits.map((l) => (
+            <line key={l.name} x1={0} x2={WIDTH} y1={y(l.watts)} y2={y(l.watts)} className={styles.limit} />
+          ))}
+          <path d={`${steps(left, yLeft)}V${HEIGHT}H0Z`} className={styles.store} />
+          <line
+            x1={0}
+            x2={WIDTH}
+            y1={yLeft(question.energy)}
+            y2={yLeft(question.energy)}
+            className={profiles.thin}
+          />
+        </svg>
+        <div className={profiles.hours} aria-hidden>
+          {[0, 0.25, 0.5, 0.75, 1].map((s) => (
+            <span key={s} style={{ left: `${100 * s}%` }}>
+              {siteClock(zone, start + s * length, clock)}
+            </span>
+          ))}
+        </div>
+      </div>
+    </section>
+  );
+}
