@@ -124,6 +124,7 @@ export function Backup({
               course={answer.course}
               question={question}
               zone={zone}
+              starts={answer.outages.starts}
               isWorst={answer.course.start === answer.figures.worst?.start}
               onChoose={setAt}
             />

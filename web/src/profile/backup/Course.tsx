@@ -11,7 +11,6 @@ const WIDTH = 960;
 const HEIGHT = 220;
 /** Of it the store takes so much at the bottom. */
 const STORE = 64;
-const QUARTER = 900_000;
 
 const told = (watts: number): string => {
   const { digits, unit } = printNumber(watts, 'W');
@@ -24,12 +23,15 @@ export function Course({
   question,
   zone,
   isWorst,
+  starts,
   onChoose,
 }: {
   course: NonNullable<PlacesBackup['course']>;
   question: Question;
   zone: string;
   isWorst: boolean;
+  /** Of all failures, in order. */
+  starts: readonly number[];
   /** Null for the worst. */
   onChoose: (start: number | null) => void;
 }) {
@@ -68,12 +70,12 @@ export function Course({
           {lasts === 0 ? 'does not last' : `lasts ${durationInWords(lasts)}`}, {why}
         </small>
         <span className={profiles.space} />
-        <Button aria-label="A quarter-hour earlier" onClick={() => onChoose(start - QUARTER)}>
+        <Step to={starts[starts.indexOf(start) - 1]} name="A quarter-hour earlier" onChoose={onChoose}>
           ‹
-        </Button>
-        <Button aria-label="A quarter-hour later" onClick={() => onChoose(start + QUARTER)}>
+        </Step>
+        <Step to={starts[starts.indexOf(start) + 1]} name="A quarter-hour later" onChoose={onChoose}>
           ›
-        </Button>
+        </Step>
         {!isWorst && <Button onClick={() => onChoose(null)}>Worst</Button>}
       </header>
       <div className={styles.course}>
@@ -118,5 +120,24 @@ export function Course({
         </div>
       </div>
     </section>
+  );
+}
+
+function Step({
+  to,
+  name,
+  onChoose,
+  children,
+}: {
+  /** Undefined beyond the first and the last. */
+  to: number | undefined;
+  name: string;
+  onChoose: (start: number) => void;
+  children: string;
+}) {
+  return (
+    <Button aria-label={name} disabled={to === undefined} onClick={() => to !== undefined && onChoose(to)}>
+      {children}
+    </Button>
   );
 }
