@@ -78,7 +78,9 @@ it('a thread that has failed is told, and the next profile begins anew', async (
   const spans = emptySpans(0, MINUTE, 2);
   await expect(thread.work('profile', { spans, zone: 'Nowhere/At-all' })).rejects.toThrow(/not a time zone/);
   // What cannot be handed over to it, a function among it, is no reason to hang.
-  await expect(thread.work('profile', { spans: { ...spans, mean: (() => 1) as never }, zone: 'UTC' })).rejects.toThrow();
+  await expect(
+    thread.work('profile', { spans: { ...spans, mean: (() => 1) as never }, zone: 'UTC' }),
+  ).rejects.toThrow();
   expect((await thread.work('profile', { spans, zone: 'UTC' })).known).toBe(0);
   await thread.onModuleDestroy();
   expect((await ask(START, START + DAY)).step).toBe(MINUTE);
