@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { siteClock } from '@loka/core/time';
 import { expectAccessible } from './accessible.js';
 import { SAMPLE_URL } from './story.js';
 
@@ -11,6 +12,14 @@ const open = async (page: Page, name: RegExp, period = '30-days') => {
   await page.getByRole('complementary', { name: 'Installation' }).getByRole('button', { name }).click();
   await expect(page.getByRole('heading', { level: 1, name })).toBeVisible();
 };
+
+/** What the extraction fan takes, W, by weekday, hour and minute: no baking on Mondays. */
+function fanWatts(clock: string): number {
+  const [day, hour, minute] = clock.split(' ').map(Number) as [number, number, number];
+  const h = hour + minute / 60;
+  const speed = day !== 1 && h >= 2.5 && h < 11 ? 0.75 + 0.25 * Math.sin(h * 2.1) ** 2 : 0.25;
+  return 18 + 740 * speed ** 3;
+}
 
 test('what is the standby of the office, and when does the cold room defrost', async ({ page, context }) => {
   await open(page, /Office and network/);
@@ -76,6 +85,45 @@ test('will a source of 2 kW and 2 kWh carry the cold room and the network cabine
   await expect(one.getByRole('heading')).not.toHaveText(title);
   await one.getByRole('button', { name: 'Worst' }).click();
   await expect(one.getByRole('heading')).toHaveText(title);
+});
+
+test('what did the extraction fan cost in these thirty days, and is the oven’s warm-up longer than last week', async ({
+  page,
+  request,
+}) => {
+  await open(page, /Extraction fan/);
+  const words = await findings(page)
+    .getByText(/^Took /)
+    .innerText();
+  const [, kwh, cost] = /Took ([\d.]+)kWh, ([\d.]+)\u00a0€: ([\d.]+)kWh a day/.exec(words) ?? [];
+  // Its law (fieldsim/building/loads/dayLoads.ts), minute by minute over the period that the page names.
+  const { site } = (await (await request.get('/api/site')).json()) as {
+    site: { price: number; timeZone: string };
+  };
+  const span = new URL(
+    (await page.evaluate(() =>
+      performance
+        .getEntriesByType('resource')
+        .map((r) => r.name)
+        .findLast((n) => /\/api\/profile\/\d+\?/.test(n)),
+    )) as string,
+  ).searchParams;
+  let wattMinutes = 0;
+  const end = Math.min(Number(span.get('to')), Date.now());
+  for (let t = Number(span.get('from')); t < end; t += 60_000)
+    wattMinutes += fanWatts(siteClock(site.timeZone, t, 'c H m'));
+  expect(Math.abs(Number(kwh) / (wattMinutes / 60_000) - 1)).toBeLessThan(0.02);
+  expect(Math.abs(Number(cost) - Number(kwh) * site.price)).toBeLessThan(0.02);
+
+  await open(page, /Deck oven/, '7-days');
+  // It heats from cold for an hour (fieldsim/building/loads/deckOven.ts: 52 Wh/K, from 24 to 245 °C against its losses).
+  await expect(findings(page)).toContainText(
+    /Runs for (1h|5\dmin)( \dmin)? as well, about 02:30 on [5-7] days/,
+  );
+  await page.goto(`${page.url()}&beside=before`);
+  const beside = page.getByRole('region', { name: 'Beside another period' });
+  await expect(beside).toContainText(/Takes [\d.]+kWh a day, before [\d.]+kWh/);
+  await expect(beside).toContainText(/Runs of (1h|5\dmin)( \dmin)? take as long as before\./);
 });
 
 test('a place that nothing measures, and a period in which nothing was read, say so', async ({ page }) => {

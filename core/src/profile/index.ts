@@ -2,6 +2,8 @@ export * from './powerSpans.js';
 export * from './levels.js';
 export * from './cycles.js';
 export * from './spread.js';
+export * from './kinds.js';
+export * from './trend.js';
 export * from './demand.js';
 export * from './duration.js';
 export * from './days.js';

@@ -1,13 +1,16 @@
+import { bisectRight, group, median } from 'd3-array';
 import { HOUR, MINUTE } from '../series/index.js';
 import type { ProfileCalendar } from './calendar.js';
 import { cycleFigures, cyclesOf, runRule, type Cycle, type CycleFigures } from './cycles.js';
 import { carpetOf, dayEnergies, typicalDay, type Carpet, type TypicalDay } from './days.js';
 import { DEMAND_BLOCKS, maximumDemand, mostGiven, type Demand } from './demand.js';
 import { durationCurve, type DurationCurve } from './duration.js';
+import { kindsOf, type RunKind, type RunKinds } from './kinds.js';
 import { levelsOf, type Levels } from './levels.js';
 import { knownMs, type PowerSpans } from './powerSpans.js';
 import { isKnown, recurringLevels, type Recurring } from './recurringLevels.js';
 import { spreadOf, type Spread } from './spread.js';
+import { trendOf, type Trend } from './trend.js';
 
 /** Days that are alike: what the typical one is, and which rows of the carpet they are. */
 export interface DayType {
@@ -31,7 +34,7 @@ export interface Profile {
   energy: number;
   levels: Levels;
   /** Null where nothing tells when it runs. */
-  runs: { figures: CycleFigures | null; list: Cycle[] } | null;
+  runs: ({ figures: CycleFigures | null; list: Cycle[]; trend: Trend | null } & RunKinds) | null;
   recurring: Recurring[];
   /** Null where nothing is known. */
   duration: DurationCurve | null;
@@ -58,7 +61,7 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     known,
     energy: ((duration?.mean ?? 0) * known) / HOUR,
     levels,
-    runs: list && { figures: cycleFigures(list, known, (a, b) => isKnown(spans, a, b)), list },
+    runs: list && runsOf(list, spans, known, calendar),
     recurring: recurringLevels(spans, levels, to),
     duration,
     demand: DEMAND_BLOCKS.map((block) => ({
@@ -69,6 +72,32 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     carpet,
     dayTypes: dayTypes(carpet, calendar, to),
   };
+}
+
+function runsOf(list: Cycle[], spans: PowerSpans, known: number, calendar: ProfileCalendar): Profile['runs'] {
+  const starts = calendar.days.map((d) => d.start);
+  const dayOf = (t: number) => bisectRight(starts, t) - 1;
+  const found = kindsOf(list, spans.step, calendar.minuteOfDay, dayOf);
+  return {
+    figures: cycleFigures(list, known, (a, b) => isKnown(spans, a, b)),
+    list,
+    ...found,
+    trend: found.kinds[0] ? trendByDays(list, found.kinds[0], dayOf) : null,
+  };
+}
+
+/** How the most frequent kind of runs has changed: by the medians of the days, so that a day with many weighs no more. */
+function trendByDays(
+  list: readonly Cycle[],
+  { shortest, longest }: RunKind,
+  dayOf: (t: number) => number,
+): Trend | null {
+  const usual = list.filter((c) => c.end - c.start >= shortest && c.end - c.start <= longest);
+  const days = [...group(usual, (c) => dayOf(c.start))];
+  return trendOf(
+    days.map(([day]) => day),
+    days.map(([, runs]) => median(runs, (c) => c.end - c.start) as number),
+  );
 }
 
 /** Working days and the others, by the week; only days that have come to their end. */

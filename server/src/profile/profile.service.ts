@@ -7,6 +7,7 @@ import { ProfileThread } from './profileThread.js';
 
 /** Told with when each began; the figures are of all. */
 const MOST_RUNS = 2000;
+const MOST_UNUSUAL = 20;
 
 /** What loads do, found from their power. */
 @Injectable()
@@ -26,7 +27,11 @@ export class ProfileService {
     return {
       ...profile,
       nodeId,
-      runs: runs && { ...runs, list: runs.list.slice(-MOST_RUNS) },
+      runs: runs && {
+        ...runs,
+        list: runs.list.slice(-MOST_RUNS),
+        unusual: runs.unusual.slice(0, MOST_UNUSUAL),
+      },
       carpet: {
         ...carpet,
         watts: Array.from(carpet.watts, (w) => (Number.isNaN(w) ? null : Math.round(10 * w) / 10)),

@@ -16,7 +16,7 @@ export function Evidence({ finding, profile }: { finding: Finding; profile: Plac
   );
 }
 
-function drawn({ of, level }: Finding, profile: PlaceProfile) {
+function drawn({ of, level, between }: Finding, profile: PlaceProfile) {
   switch (of) {
     case 'levels':
       return (
@@ -27,6 +27,8 @@ function drawn({ of, level }: Finding, profile: PlaceProfile) {
       );
     case 'runs':
       return <Cycle profile={profile} />;
+    case 'lengths':
+      return <Lengths profile={profile} between={between} />;
     case 'recurring':
       return <Comings profile={profile} level={level} />;
     case 'demand':
@@ -87,6 +89,34 @@ function Cycle({ profile: { runs } }: { profile: PlaceProfile }) {
         d={`M${rise} 40H${fall}M${rise} 37v6M${fall} 37v6M${fall} 40H${end}M${end} 37v6`}
         className={styles.thin}
       />
+    </>
+  );
+}
+
+/** Each run by when it began and how long it took; those that are spoken of stand out. */
+function Lengths({
+  profile: { runs, from, to },
+  between = [0, Infinity],
+}: {
+  profile: PlaceProfile;
+  between: [number, number] | undefined;
+}) {
+  if (!runs) return null;
+  const all = [...runs.list, ...runs.unusual].map(({ start, end }) => ({ start, length: end - start }));
+  const most = Math.max(...all.map((r) => r.length), 1);
+  const dots = (some: typeof all) =>
+    some
+      .map(
+        ({ start, length }) =>
+          `M${(((start - from) / Math.max(1, to - from)) * (W - 4)).toFixed(1)} ${(H - 8 - (length / most) * (H - 16)).toFixed(1)}h2.6`,
+      )
+      .join('');
+  const spoken = (r: (typeof all)[0]) => r.length >= between[0] && r.length <= between[1];
+  return (
+    <>
+      <line x1={0} x2={W} y1={H - 6} y2={H - 6} className={styles.thin} />
+      <path d={dots(all.filter((r) => !spoken(r)))} className={styles.otherRuns} />
+      <path d={dots(all.filter(spoken))} className={styles.theseRuns} />
     </>
   );
 }

@@ -15,6 +15,7 @@ import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { Backup } from './backup/Backup.js';
 import { Carpet } from './Carpet.js';
+import { Compared } from './Compared.js';
 import { Evidence } from './Evidence.js';
 import { findingsOf, type Finding } from './findings.js';
 import { textOf } from './parts.js';
@@ -50,10 +51,20 @@ export default function ProfilesPage() {
 }
 
 function OfPlace({ node, nodes, site }: { node: InstallationNode; nodes: InstallationNode[]; site: Site }) {
-  const { span, zone, words } = usePeriod();
+  const { span, zone, words, beside } = usePeriod();
   // What goes on with the clock is found anew every five minutes; nothing of it changes much sooner.
   const end = Math.ceil(span.end / FIVE_MINUTES) * FIVE_MINUTES;
   const { data: profile, error, mutate } = useProfile(node.id, span.start, end);
+  const before = useProfile(
+    beside ? node.id : null,
+    beside?.span.start ?? 0,
+    beside ? Math.ceil(beside.until / FIVE_MINUTES) * FIVE_MINUTES : 0,
+  );
+  // What was asked before stays until the next is there; it is not what is set beside now.
+  const isThen =
+    before.data?.nodeId === node.id &&
+    Math.abs(before.data.from - (beside?.span.start ?? 0)) < FIVE_MINUTES * 3;
+  const then = beside && isThen ? (before.data ?? null) : null;
   return (
     <div className={styles.page}>
       <header className={styles.head}>
@@ -80,7 +91,10 @@ function OfPlace({ node, nodes, site }: { node: InstallationNode; nodes: Install
         <LoadingState />
       ) : (
         <>
-          <Found profile={profile} site={site} zone={zone} />
+          {beside && (
+            <Compared profile={profile} then={then} title={`Beside ${beside.words}`} error={before.error} />
+          )}
+          <Found profile={profile} then={then} site={site} zone={zone} />
           {profile.known > 0 && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
           )}
@@ -90,7 +104,17 @@ function OfPlace({ node, nodes, site }: { node: InstallationNode; nodes: Install
   );
 }
 
-function Found({ profile, site, zone }: { profile: PlaceProfile; site: Site; zone: string }) {
+function Found({
+  profile,
+  then,
+  site,
+  zone,
+}: {
+  profile: PlaceProfile;
+  then: PlaceProfile | null;
+  site: Site;
+  zone: string;
+}) {
   const now = useNow(60_000);
   const findings = useMemo(() => findingsOf(profile, site, now), [profile, site, now]);
   const navigate = useNavigate();
@@ -148,7 +172,7 @@ function Found({ profile, site, zone }: { profile: PlaceProfile; site: Site; zon
       </section>
       <div>
         <Carpet profile={profile} zone={zone} onOpen={open} />
-        <TypicalDay profile={profile} />
+        <TypicalDay profile={profile} then={then} />
       </div>
     </div>
   );

@@ -9,7 +9,14 @@ const HEIGHT = 300;
 const NAMES = { working: 'Working days', weekend: 'Weekend' };
 
 /** A day as it usually is, by the kind of day: between which powers it lies, and today over it. */
-export function TypicalDay({ profile: { carpet, dayTypes, levels } }: { profile: PlaceProfile }) {
+export function TypicalDay({
+  profile: { carpet, dayTypes, levels },
+  then = null,
+}: {
+  profile: PlaceProfile;
+  /** What is set beside; its median is drawn as well. */
+  then?: PlaceProfile | null;
+}) {
   const [chosen, setChosen] = useState(0);
   const type = dayTypes[Math.min(chosen, dayTypes.length - 1)];
   const { columns, days, watts } = carpet;
@@ -23,7 +30,10 @@ export function TypicalDay({ profile: { carpet, dayTypes, levels } }: { profile:
       </section>
     );
   const last = watts.slice((days.length - 1) * columns, days.length * columns);
-  const all = [...type.day.p95, ...last].filter((v) => v !== null);
+  // Of a period that is cut into other cells no line can be laid over this one.
+  const before =
+    then?.carpet.columns === columns ? (then.dayTypes.find((d) => d.name === type.name)?.day.p50 ?? []) : [];
+  const all = [...type.day.p95, ...last, ...before].filter((v) => v !== null);
   const [low, high] = [Math.min(0, ...type.day.p5.filter((v) => v !== null)), Math.max(1, ...all)];
   const x = (i: number) => ((i + 0.5) / columns) * WIDTH;
   const y = (w: number) => HEIGHT - 8 - ((w - low) / (high - low)) * (HEIGHT - 24);
@@ -61,6 +71,12 @@ export function TypicalDay({ profile: { carpet, dayTypes, levels } }: { profile:
           <i className={styles.key} data-band="wide" /> 5–95 % <i className={styles.key} data-band="half" />{' '}
           quartiles <i className={styles.key} data-line="median" /> median{' '}
           <i className={styles.key} data-line="last" /> last day
+          {before.length > 0 && (
+            <>
+              {' '}
+              <i className={styles.key} data-line="before" /> median before
+            </>
+          )}
         </small>
       </header>
       <div className={styles.day}>
@@ -97,6 +113,7 @@ export function TypicalDay({ profile: { carpet, dayTypes, levels } }: { profile:
               />
             ))}
           <path d={line(type.day.p50)} className={styles.median} />
+          <path d={line(before)} className={styles.before} />
           <path d={line(last)} className={styles.last} />
         </svg>
         <Hours />

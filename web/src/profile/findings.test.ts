@@ -6,7 +6,7 @@ import { textOf } from './parts.js';
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
-const SITE = { currency: 'EUR', price: 0.25, timeZone: 'UTC' };
+const SITE = { currency: 'EUR', price: 0.25, carbon: 180, timeZone: 'UTC' };
 
 /** Ten days from a Monday of a power by the minute, as the server tells them. */
 function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
@@ -45,7 +45,7 @@ it('a cold room: standby with its cost, runs, defrosts with the next one, demand
   expect(words[4]).toMatch(/^Highest quarter-hour 1\.25 kW, on Mon 2 Nov 00:00; mean/);
   // 72 · 1250 + 504 · 800 + 864 · 46 W·min a day.
   const daily = (72 * 1.25 + 504 * 0.8 + 864 * 0.046) / 60;
-  expect(words[5]).toContain(`Takes ${daily.toFixed(2)} kWh a day`);
+  expect(words[5]).toContain(`: ${daily.toFixed(2)} kWh a day`);
 });
 
 it('of a period that is over it is said when it came last', () => {
@@ -81,7 +81,7 @@ it('what feeds in', () => {
   expect(words.some((w) => w.startsWith('Starts'))).toBe(false);
   expect(words.join('\n')).toContain('Gives most over a quarter-hour: 1.50 kW, on');
   // 479 min of 1500 W out, 961 min of 12 W in.
-  expect(words.at(-1)).toContain(`Gives ${((479 * 1.5 - 961 * 0.012) / 60).toFixed(2)} kWh a day`);
+  expect(words.at(-1)).toContain(`Gave 117.8 kWh: ${((479 * 1.5 - 961 * 0.012) / 60).toFixed(2)} kWh a day`);
 });
 
 it('working days and the weekend', () => {
@@ -90,6 +90,42 @@ it('working days and the weekend', () => {
   );
   // Nine hours of 114 W.
   expect(words.find((w) => w.includes('weekend'))).toContain('Takes 1.03 kWh more on a working day');
+});
+
+it('what it took, cost and gave off, and what that is a year', () => {
+  // 100 W for ten days: 24 kWh, 6 €, 4.32 kg; 2.4 kWh a day, 0.6 € a day for 365.25 of them.
+  const words = said(profile(() => 100));
+  expect(words.at(-1)).toBe(
+    'Took 24.00 kWh, 6.00\u00a0€: 2.40 kWh a day, 219.15\u00a0€ a year at this rate. (in 10 d that were read, 100.0 % of the period; 4.32 kg of CO₂)',
+  );
+});
+
+/** Four minutes in each quarter-hour; an hour's warm-up before, from 02:30; `minute` of all. */
+const oven = (minute: number, long = 60, from = 150): number => {
+  const m = minute % 1440;
+  if (m < from || m >= 570) return 36;
+  return m < from + long || (m - from - long) % 15 >= 11 ? 14_000 : 36;
+};
+
+it('the warm-up of an oven is a kind of run of its own', () => {
+  const words = said(profile((m) => oven(m)));
+  expect(words.find((w) => w.startsWith('Runs for'))).toMatch(
+    /^Runs for 1 h as well, about 02:30 on 10 days: 13\.96 kWh each\. \(10 runs of 1 h to 1 h, above standby; the last on Wed \d+ \w+ 02:30\)/,
+  );
+  expect(words.some((w) => w.startsWith('Ran '))).toBe(false);
+});
+
+it('one run without a pause, and runs that become longer', () => {
+  const stuck = said(profile((m) => (m >= 9000 && m < 9162 ? 800 : m % 60 < 24 ? 800 : 46)));
+  expect(stuck.find((w) => w.startsWith('Ran '))).toMatch(
+    /^Ran 2 h 42 min without a pause on \w+ \d+ \w+ from 06:00\. \(the longest that it runs as a rule is 24 min\)/,
+  );
+  // A minute more each day: 20 to 29 min.
+  const longer = said(profile((m) => (m % 60 < 20 + Math.floor(m / 1440) ? 800 : 46)));
+  expect(longer.find((w) => w.startsWith('A run has'))).toMatch(
+    /^A run has become 9 min longer: 20 min at first, 29 min at the end\. \(by the medians of 10 days/,
+  );
+  expect(said(profile((m) => (m % 60 < 20 ? 800 : 46))).some((w) => w.startsWith('A run has'))).toBe(false);
 });
 
 it('of nothing nothing is said', () => expect(said(profile(() => NaN))).toEqual([]));

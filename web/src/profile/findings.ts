@@ -8,9 +8,11 @@ import { amount, lasting, number, percent, type Part, type Sentence } from './pa
 
 /** What was found of a load, as a sentence with how it is known. */
 export interface Finding extends Sentence {
-  of: 'levels' | 'runs' | 'recurring' | 'days' | 'demand' | 'energy';
+  of: 'levels' | 'runs' | 'lengths' | 'recurring' | 'days' | 'demand' | 'energy';
   /** The level that it speaks of, for its evidence. */
   level?: number;
+  /** Of runs those between two lengths, ms. */
+  between?: [number, number];
 }
 
 const HOUR = 3_600_000;
@@ -20,7 +22,7 @@ const YEAR = 365.25 * DAY;
 /** All that can be said of a load over a period, the plainest first. */
 export function findingsOf(
   profile: PlaceProfile,
-  site: Pick<Site, 'currency' | 'price' | 'timeZone'>,
+  site: Pick<Site, 'currency' | 'price' | 'carbon' | 'timeZone'>,
   now: number,
 ): Finding[] {
   if (!profile.duration) return [];
@@ -28,6 +30,9 @@ export function findingsOf(
     levels(profile),
     ...standby(profile, site),
     ...runs(profile),
+    ...kinds(profile, site),
+    ...unusual(profile, site),
+    ...drift(profile),
     ...recurring(profile, site, now),
     ...days(profile),
     ...demand(profile, site),
@@ -132,6 +137,88 @@ function runs({ runs: found }: PlaceProfile): Finding[] {
   ];
 }
 
+/** As many further kinds of runs are told. */
+const MOST_KINDS = 3;
+
+/** Runs of another length than most. */
+function kinds({ runs: found }: PlaceProfile, { timeZone }: Pick<Site, 'timeZone'>): Finding[] {
+  return (found?.kinds ?? []).slice(1, 1 + MOST_KINDS).map((kind): Finding => {
+    const { on, energy, count, days: on_, clock, shortest, longest, last } = kind;
+    return {
+      of: 'lengths',
+      between: [shortest, longest],
+      says: [
+        'Runs for ',
+        ...lasting(on.median),
+        ' as well, ',
+        ...(clock === null ? [] : ['about ', { digits: clockTime(clock), unit: '' }, ' ']),
+        'on ',
+        { digits: String(on_), unit: '' },
+        on_ === 1 ? ' day: ' : ' days: ',
+        number(energy.median, 'Wh'),
+        ' each.',
+      ],
+      known: `${count} runs of ${durationInWords(shortest)} to ${durationInWords(longest)}, above standby; the last on ${siteClock(timeZone, last.start, 'ccc d LLL HH:mm')}`,
+    };
+  });
+}
+
+const clockTime = (minute: number): string =>
+  `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+
+function unusual({ runs: found }: PlaceProfile, { timeZone }: Pick<Site, 'timeZone'>): Finding[] {
+  const one = found?.unusual[0];
+  if (!found || !one) return [];
+  const others = Math.max(...found.kinds.map((k) => k.longest));
+  const more = found.unusual.length - 1;
+  return [
+    {
+      of: 'lengths',
+      between: [one.end - one.start, one.end - one.start],
+      says: [
+        'Ran ',
+        ...lasting(one.end - one.start),
+        ' without a pause on ',
+        { digits: siteClock(timeZone, one.start, 'ccc d LLL'), unit: '' },
+        ' from ',
+        { digits: siteClock(timeZone, one.start, 'HH:mm'), unit: '' },
+        '.',
+      ],
+      known: `the longest that it runs as a rule is ${durationInWords(others)}${more > 0 ? `; ${more} more ran longer than that` : ''}`,
+    },
+  ];
+}
+
+/** A change of the runs that chance brings about less often than once in so many times, and that is so large, is told. */
+const CHANCE = 0.001;
+const CHANGED = 0.05;
+
+function drift({ runs: found }: PlaceProfile): Finding[] {
+  const [trend, kind] = [found?.trend, found?.kinds[0]];
+  if (!trend || !kind || trend.chance > CHANCE || !(trend.from > 0)) return [];
+  const by = trend.to - trend.from;
+  if (Math.abs(by) < CHANGED * trend.from) return [];
+  return [
+    {
+      of: 'lengths',
+      between: [kind.shortest, kind.longest],
+      says: [
+        'A run has become ',
+        ...lasting(Math.abs(by)),
+        by > 0 ? ' longer: ' : ' shorter: ',
+        ...lasting(trend.from),
+        ' at first, ',
+        ...lasting(Math.max(0, trend.to)),
+        ' at the end.',
+      ],
+      known: `by the medians of ${trend.count} days; by chance ${odds(trend.chance)}`,
+    },
+  ];
+}
+
+const odds = (chance: number): string =>
+  `less than once in ${chance < 1e-9 ? 'a billion' : String(Math.floor(1 / chance))}`;
+
 function recurring(
   { recurring: all, runs, levels: { levels: known } }: PlaceProfile,
   { timeZone }: Pick<Site, 'timeZone'>,
@@ -159,7 +246,7 @@ function recurring(
               ? `. Next at ${siteClock(timeZone, next, 'ccc HH:mm')}.`
               : `. Last at ${siteClock(timeZone, last, 'ccc d LLL HH:mm')}.`,
           ],
-          known: `${seen} of ${expected} came, half of them within ${durationInWords(off)}; by chance less than once in ${chance < 1e-9 ? 'a billion' : String(Math.floor(1 / chance))}`,
+          known: `${seen} of ${expected} came, half of them within ${durationInWords(off)}; by chance ${odds(chance)}`,
         },
       ];
     },
@@ -223,20 +310,30 @@ function demand(
 
 function energy(
   { energy: wh, known, from, to }: PlaceProfile,
-  site: Pick<Site, 'currency' | 'price'>,
+  site: Pick<Site, 'currency' | 'price' | 'carbon'>,
 ): Finding[] {
   if (known <= 0) return [];
   const perDay = (wh / known) * DAY;
   const share = known / (to - from);
-  const says: Part[] = [perDay < 0 ? 'Gives ' : 'Takes ', number(Math.abs(perDay), 'Wh'), ' a day'];
-  if (site.price !== null && perDay > 0)
-    says.push(`, ${amount(((perDay / 1000) * site.price * YEAR) / DAY, site)} a year at this rate`);
-  says.push('.');
+  const takes = perDay >= 0;
+  const says: Part[] = [
+    takes ? 'Took ' : 'Gave ',
+    number(Math.abs(wh), 'Wh'),
+    ...(takes && site.price !== null ? [`, ${amount((wh / 1000) * site.price, site)}`] : []),
+    ': ',
+    number(Math.abs(perDay), 'Wh'),
+    ' a day',
+    ...(takes && site.price !== null
+      ? [`, ${amount(((perDay / 1000) * site.price * YEAR) / DAY, site)} a year at this rate`]
+      : []),
+    '.',
+  ];
+  const carbon = takes && site.carbon !== null ? `; ${plain((wh * site.carbon) / 1000, 'g')} of CO₂` : '';
   return [
     {
       of: 'energy',
       says,
-      known: `${plain(wh, 'Wh')} in ${durationInWords(known)} that were read, ${(100 * share).toFixed(1)} % of the period`,
+      known: `in ${durationInWords(known)} that were read, ${(100 * share).toFixed(1)} % of the period${carbon}`,
     },
   ];
 }
