@@ -127,8 +127,15 @@ test('what did the extraction fan cost in these thirty days, and is the oven’s
 });
 
 test('a place that nothing measures, and a period in which nothing was read, say so', async ({ page }) => {
-  await open(page, /Bakery board/);
+  await open(page, /Van charger/);
   await expect(page.getByText('Nothing measures its power')).toBeVisible();
+  await open(page, /Bakery board/);
+  await expect(
+    page.getByText(/nothing measures it: the sum of Spiral mixer, Walk-in cold room/),
+  ).toBeVisible();
+  // The strip of its own page has the same.
+  await page.goto(page.url().replace('/profiles?', '/board?tab=profile&'));
+  await expect(findings(page)).toContainText(/Took [\d.]+kWh/);
   await page.goto('/profiles?period=2020-05');
   await expect(page.getByText('Nothing was read in this period')).toBeVisible();
 });

@@ -90,10 +90,21 @@ it('sun has to come from a place that gives, a load from one that is there and m
   expect(dark.status).toBe(422);
   expect((dark.body as ProblemDetails).detail).toContain('gave no power');
   expect((await loka.raw(address({ nodes: 9999 }))).status).toBe(404);
-  const [board] = (await loka.ask<{ id: number; kind: string }[]>('/installation')).filter(
-    (n) => n.kind === 'board',
-  );
-  expect((await loka.raw(address({ nodes: board?.id }))).status).toBe(409);
+  const nodes = await loka.ask<{ id: number; kind: string }[]>('/installation');
+  const board = nodes.find((n) => n.kind === 'board');
+  const spare = await loka.ask<{ id: number }>('/installation', 'POST', {
+    kind: 'circuit',
+    parentId: board?.id,
+    name: 'Spare',
+    way: '9',
+    phases: 'L1',
+    protectiveDevice: null,
+    ratedCurrent: 10,
+  });
+  expect((await loka.raw(address({ nodes: spare.id }))).status).toBe(409);
+  // Of a board that nothing measures what lies behind it is carried.
+  const whole = await ask({ nodes: board?.id });
+  expect(whole.figures).toEqual((await ask()).figures);
   const twice = await loka.raw(address({ nodes: [board?.id, site.place] }));
   expect(twice).toMatchObject({ status: 422, body: { errors: [{ field: 'nodes' }] } });
 });

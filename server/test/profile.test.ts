@@ -9,6 +9,7 @@ import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
 // What a load does, out of what was recorded: three days of a cold room by the minute, with a gap of two hours.
 let loka: Loka;
 let site: Recorded;
+let spare: number;
 const START = Math.floor(Date.now() / DAY) * DAY - 4 * DAY;
 const GAP = { from: 1500, to: 1620 };
 const watts = (minute: number) => (minute % 360 < 18 ? 1250 : minute % 60 < 24 ? 800 : 46);
@@ -20,6 +21,18 @@ beforeAll(async () => {
   ]);
   await site.minutely('power', START, 4321, (i) => (i >= GAP.from && i < GAP.to ? null : watts(i)));
   await site.rollUp();
+  const made = await loka.ask<{ id: number }>('/installation', 'POST', {
+    kind: 'circuit',
+    parentId: (await loka.ask<{ id: number; kind: string }[]>('/installation')).find(
+      (n) => n.kind === 'board',
+    )?.id,
+    name: 'Spare',
+    way: '9',
+    phases: 'L1',
+    protectiveDevice: null,
+    ratedCurrent: 10,
+  });
+  spare = made.id;
 }, 60_000);
 afterAll(() => loka.stop());
 
@@ -92,6 +105,13 @@ it('a year is told by quarter-hours', async () => {
   expect(got.duration?.highest).toBeCloseTo(1250, 6);
 });
 
+it('of a place that nothing measures the sum of what is measured behind it', async () => {
+  const [whole, part] = [await ask(START, START + 3 * DAY, site.supply), await ask(START, START + 3 * DAY)];
+  expect(whole.summed).toEqual([site.place]);
+  expect(part.summed).toBeNull();
+  expect({ ...whole, nodeId: 0, summed: null }).toEqual({ ...part, nodeId: 0 });
+});
+
 it.each([
   [
     'the future',
@@ -108,7 +128,7 @@ it.each([
   ],
   [
     'a place that nothing measures',
-    () => `/profile/${site.supply}?from=${START}&to=${START + DAY}`,
+    () => `/profile/${spare}?from=${START}&to=${START + DAY}`,
     409,
     /Nothing measures/,
   ],

@@ -45,7 +45,9 @@ export class BackupService {
       step,
       loads: nodes.map((nodeId, i) => ({
         nodeId,
-        readEvery: Math.max(...this.power.pointsOf(nodeId).map((p) => p.definition.intervalMs)),
+        readEvery: Math.max(
+          ...this.power.partsOf(nodeId).flatMap((part) => part.points.map((p) => p.definition.intervalMs)),
+        ),
         recurring: recurring[i] ?? [],
         gives: givenShare(loads[i] as PowerSpans),
       })),

@@ -11,6 +11,12 @@ import { SlotReader } from '../series/slotReader.js';
 const BY_MINUTES = 62 * 24 * HOUR;
 const LONGEST = 366 * 24 * HOUR;
 
+/** A place that something measures, and the points whose sum is its power. */
+export interface PowerPart {
+  nodeId: number;
+  points: KnownPoint[];
+}
+
 /** The power of places over a period. */
 @Injectable()
 export class PlacePower {
@@ -20,14 +26,27 @@ export class PlacePower {
     private readonly tree: InstallationBook,
   ) {}
 
-  /** The points of its power. @throws Problem where the place is not there, or nothing measures it */
-  pointsOf(nodeId: number): KnownPoint[] {
+  /**
+   * The places whose power is that of a place: itself where something measures it, else those below it that something measures.
+   * @throws Problem where the place is not there, or nothing is measured of it
+   */
+  partsOf(nodeId: number): PowerPart[] {
     const node = this.tree.node(nodeId);
     if (!node) throw notFound('place in the installation', nodeId);
+    const parts = this.measured(nodeId);
+    if (parts.length === 0)
+      throw new Problem(
+        'nothing-measured',
+        `Nothing measures the power of “${node.name}”, nor of what lies behind it.`,
+      );
+    return parts;
+  }
+
+  private measured(nodeId: number): PowerPart[] {
     const points = powerPointsOf(this.book.allPoints().filter((p) => p.nodeId === nodeId));
-    if (points.length === 0)
-      throw new Problem('nothing-measured', `Nothing measures the power of “${node.name}”.`);
-    return points;
+    return points.length > 0
+      ? [{ nodeId, points }]
+      : this.tree.childrenOf(nodeId).flatMap((child) => this.measured(child.id));
   }
 
   /**
@@ -35,7 +54,7 @@ export class PlacePower {
    * @throws Problem where a place is not there, nothing measures it, or the period lies in the future or is too long
    */
   async spans(nodeIds: readonly number[], from: number, to: number): Promise<PowerSpans[]> {
-    const ids = nodeIds.map((id) => this.pointsOf(id).map((p) => p.id));
+    const ids = nodeIds.map((id) => this.partsOf(id).flatMap((part) => part.points.map((p) => p.id)));
     if (from >= Date.now()) throw invalidField('from', 'That lies in the future: nothing was read yet.');
     if (to - from > LONGEST) throw invalidField('to', 'Choose a year at most.');
     const step = to - from > BY_MINUTES ? QUARTER : MINUTE;

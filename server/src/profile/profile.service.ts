@@ -20,6 +20,7 @@ export class ProfileService {
 
   /** @throws Problem where the place is not there, nothing measures it, or the period lies in the future or is too long */
   async of(nodeId: number, from: number, to: number): Promise<PlaceProfile> {
+    const parts = this.power.partsOf(nodeId);
     const [spans] = await this.power.spans([nodeId], from, to);
     const { timeZone } = await this.sites.require();
     const profile = await this.thread.work('profile', { spans: spans as PowerSpans, zone: timeZone });
@@ -27,6 +28,7 @@ export class ProfileService {
     return {
       ...profile,
       nodeId,
+      summed: parts.some((p) => p.nodeId !== nodeId) ? parts.map((p) => p.nodeId) : null,
       runs: runs && {
         ...runs,
         list: runs.list.slice(-MOST_RUNS),

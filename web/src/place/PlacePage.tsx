@@ -16,6 +16,7 @@ const NodeForm = lazy(() => import('../installation/NodeForm.js'));
 const ExportDialog = lazy(() => import('./ExportDialog.js'));
 const WiringTab = lazy(() => import('./WiringTab.js'));
 const EnergyTab = lazy(() => import('./EnergyTab.js'));
+const ProfileTab = lazy(() => import('./ProfileTab.js'));
 const HistoryTab = lazy(() => import('./HistoryTab.js'));
 const CalibratePage = lazy(() => import('../calibration/CalibratePage.js'));
 const ControlPage = lazy(() => import('../control/ControlPage.js'));
@@ -123,6 +124,8 @@ function Part({
       return <NowTab key={node.id} node={node} nodes={nodes} points={points} former={former} />;
     case 'energy':
       return <EnergyTab key={node.id} node={node} nodes={nodes} points={points} />;
+    case 'profile':
+      return <ProfileTab key={node.id} node={node} nodes={nodes} />;
     case 'wiring':
       return <WiringTab key={node.id} node={node} nodes={nodes} points={points} />;
     case 'calibration':

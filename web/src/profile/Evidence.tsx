@@ -53,13 +53,15 @@ function Bars({ values, strong }: { values: number[]; strong: number | undefined
             <rect
               x={i * each + 3}
               y={H - 10 - height}
-              width={each - 8}
+              width={Math.max(2, each - 8)}
               height={height}
               className={strong === undefined || strong === i ? styles.strong : styles.weak}
             />
-            <text x={i * each + each / 2 - 1} y={H - 1} className={styles.small}>
-              {Math.round(100 * v)}
-            </text>
+            {(each >= 18 || v >= 0.1) && (
+              <text x={i * each + each / 2 - 1} y={H - 1} className={styles.small}>
+                {Math.round(100 * v)}
+              </text>
+            )}
           </g>
         );
       })}

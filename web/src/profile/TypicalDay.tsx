@@ -1,5 +1,6 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import { printNumber } from '@loka/core/formats';
+import type { Level } from '@loka/core/profile';
 import { useState } from 'react';
 import { Hours } from './Carpet.js';
 import styles from './Profiles.module.css';
@@ -37,6 +38,7 @@ export function TypicalDay({
   const [low, high] = [Math.min(0, ...type.day.p5.filter((v) => v !== null)), Math.max(1, ...all)];
   const x = (i: number) => ((i + 0.5) / columns) * WIDTH;
   const y = (w: number) => HEIGHT - 8 - ((w - low) / (high - low)) * (HEIGHT - 24);
+  const steady = levels.levels.filter((l) => l.watts >= low && l.watts <= high && !l.varies);
   const line = (values: readonly (number | null)[]) =>
     values
       .map((v, i) =>
@@ -81,16 +83,14 @@ export function TypicalDay({
       </header>
       <div className={styles.day}>
         <div className={styles.watts} aria-hidden>
-          {levels.levels
-            .filter((l) => l.watts >= low && l.watts <= high && !l.varies)
-            .map((l) => {
-              const { digits, unit } = printNumber(l.watts, 'W');
-              return (
-                <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
-                  {digits} {unit}
-                </span>
-              );
-            })}
+          {apart(steady, y).map((l) => {
+            const { digits, unit } = printNumber(l.watts, 'W');
+            return (
+              <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
+                {digits} {unit}
+              </span>
+            );
+          })}
         </div>
         <svg
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
@@ -100,18 +100,9 @@ export function TypicalDay({
         >
           <path d={band(type.day.p5, type.day.p95)} className={styles.wide} />
           <path d={band(type.day.p25, type.day.p75)} className={styles.half} />
-          {levels.levels
-            .filter((l) => l.watts >= low && l.watts <= high && !l.varies)
-            .map((l) => (
-              <line
-                key={l.watts}
-                x1={0}
-                x2={WIDTH}
-                y1={y(l.watts)}
-                y2={y(l.watts)}
-                className={styles.level}
-              />
-            ))}
+          {steady.map((l) => (
+            <line key={l.watts} x1={0} x2={WIDTH} y1={y(l.watts)} y2={y(l.watts)} className={styles.level} />
+          ))}
           <path d={line(type.day.p50)} className={styles.median} />
           <path d={line(before)} className={styles.before} />
           <path d={line(last)} className={styles.last} />
@@ -120,4 +111,15 @@ export function TypicalDay({
       </div>
     </section>
   );
+}
+
+/** So far apart two words can be read. */
+const READABLE = 22;
+
+/** Levels whose words do not lie over one another: those held longest are told first. */
+function apart(levels: readonly Level[], y: (watts: number) => number): Level[] {
+  const told: Level[] = [];
+  for (const l of [...levels].sort((a, b) => b.time - a.time))
+    if (told.every((t) => Math.abs(y(t.watts) - y(l.watts)) >= READABLE)) told.push(l);
+  return told;
 }

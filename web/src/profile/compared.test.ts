@@ -13,7 +13,12 @@ function week(watts: (minute: number) => number): PlaceProfile {
   for (let i = 0; i < spans.length; i++)
     for (const c of [spans.mean, spans.min, spans.max, spans.last]) c[i] = watts(i);
   const profile = profileOf(spans, profileCalendar('UTC', spans));
-  return { ...profile, nodeId: 1, carpet: { ...profile.carpet, watts: [...profile.carpet.watts] } };
+  return {
+    ...profile,
+    nodeId: 1,
+    summed: null,
+    carpet: { ...profile.carpet, watts: [...profile.carpet.watts] },
+  };
 }
 const compared = (now: (m: number) => number, then: (m: number) => number) =>
   comparedSays(week(now), week(then)).map(textOf);

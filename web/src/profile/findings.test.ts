@@ -23,6 +23,7 @@ function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
   return {
     ...found,
     nodeId: 1,
+    summed: null,
     carpet: { ...carpet, watts: [...cells].map((w) => (Number.isNaN(w) ? null : w)) },
   };
 }
