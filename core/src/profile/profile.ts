@@ -7,6 +7,7 @@ import { DEMAND_BLOCKS, maximumDemand, mostGiven, type Demand } from './demand.j
 import { durationCurve, type DurationCurve } from './duration.js';
 import { kindsOf, type RunKind, type RunKinds } from './kinds.js';
 import { levelsOf, type Levels } from './levels.js';
+import { monthEstimate, type MonthEstimate } from './month.js';
 import { knownMs, type PowerSpans } from './powerSpans.js';
 import { isKnown, recurringLevels, type Recurring } from './recurringLevels.js';
 import { spreadOf, type Spread } from './spread.js';
@@ -42,6 +43,8 @@ export interface Profile {
   demand: { block: number; highest: Demand | null; given: Demand | null }[];
   carpet: Carpet;
   dayTypes: DayType[];
+  /** Null where too few days were seen whole. */
+  month: MonthEstimate | null;
 }
 
 /** What a load does, all of it. */
@@ -54,6 +57,9 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
   const list = rule && cyclesOf(spans, rule);
   const carpet = carpetOf(spans, calendar.days, step > MINUTE ? 15 : 7.5, calendar.minuteOfDay);
   const duration = durationCurve(spans);
+  const types = dayTypes(carpet, calendar, to);
+  const energiesOf = (name: DayType['name']) =>
+    dayEnergies(carpet, types.find((d) => d.name === name)?.rows ?? []);
   return {
     from: start,
     to,
@@ -70,7 +76,8 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
       given: mostGiven(spans, block),
     })),
     carpet,
-    dayTypes: dayTypes(carpet, calendar, to),
+    dayTypes: types,
+    month: monthEstimate(energiesOf('working'), energiesOf('weekend')),
   };
 }
 

@@ -35,6 +35,7 @@ function drawn({ of, level, between }: Finding, profile: PlaceProfile) {
       return <Curve profile={profile} />;
     case 'days':
     case 'energy':
+    case 'month':
       return <Energy profile={profile} />;
   }
 }

@@ -82,7 +82,9 @@ it('what feeds in', () => {
   expect(words.some((w) => w.startsWith('Starts'))).toBe(false);
   expect(words.join('\n')).toContain('Gives most over a quarter-hour: 1.50 kW, on');
   // 479 min of 1500 W out, 961 min of 12 W in.
-  expect(words.at(-1)).toContain(`Gave 117.8 kWh: ${((479 * 1.5 - 961 * 0.012) / 60).toFixed(2)} kWh a day`);
+  expect(words.find((w) => w.startsWith('Gave'))).toContain(
+    `Gave 117.8 kWh: ${((479 * 1.5 - 961 * 0.012) / 60).toFixed(2)} kWh a day`,
+  );
 });
 
 it('working days and the weekend', () => {
@@ -96,7 +98,7 @@ it('working days and the weekend', () => {
 it('what it took, cost and gave off, and what that is a year', () => {
   // 100 W for ten days: 24 kWh, 6 €, 4.32 kg; 2.4 kWh a day, 0.6 € a day for 365.25 of them.
   const words = said(profile(() => 100));
-  expect(words.at(-1)).toBe(
+  expect(words.find((w) => w.startsWith('Took'))).toBe(
     'Took 24.00 kWh, 6.00\u00a0€: 2.40 kWh a day, 219.15\u00a0€ a year at this rate. (in 10 d that were read, 100.0 % of the period; 4.32 kg of CO₂)',
   );
 });
@@ -127,6 +129,19 @@ it('one run without a pause, and runs that become longer', () => {
     /^A run has become 9 min longer: 20 min at first, 29 min at the end\. \(by the medians of 10 days/,
   );
   expect(said(profile((m) => (m % 60 < 20 ? 800 : 46))).some((w) => w.startsWith('A run has'))).toBe(false);
+});
+
+it('a month out of ten days, and none out of one', () => {
+  // 100 W each day: 30.44 days of 2.4 kWh.
+  expect(said(profile(() => 100)).at(-1)).toBe(
+    'A month takes 73.05 kWh, 18.26\u00a0€. (95 times in 100, if its days are like the 8 working days and 2 of weekends seen)',
+  );
+  // Every other day twice as much: 2.4 and 4.8 kWh, four of each on working days, one of each at the weekend.
+  const varies = said(profile((m) => (Math.floor(m / 1440) % 2 ? 200 : 100))).at(-1);
+  // Means 3.6 kWh: 109.6 kWh; variances 1.646 · (21.74²/8 + 21.74) = 133.0 and 2.88 · (8.696²/2 + 8.696) = 133.9 kWh², 3.5
+  // degrees of freedom: 3.182 · √266.9 = 52.0 kWh.
+  expect(varies).toMatch(/^A month takes 57\.[56]\d kWh to 161\.6 kWh, 14\.\d\d\u00a0€ to 40\.\d\d\u00a0€\./);
+  expect(said(profile(() => 100, 1)).some((w) => w.startsWith('A month'))).toBe(false);
 });
 
 it('of nothing nothing is said', () => expect(said(profile(() => NaN))).toEqual([]));

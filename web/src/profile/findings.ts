@@ -8,7 +8,7 @@ import { amount, lasting, number, percent, type Part, type Sentence } from './pa
 
 /** What was found of a load, as a sentence with how it is known. */
 export interface Finding extends Sentence {
-  of: 'levels' | 'runs' | 'lengths' | 'recurring' | 'days' | 'demand' | 'energy';
+  of: 'levels' | 'runs' | 'lengths' | 'recurring' | 'days' | 'demand' | 'energy' | 'month';
   /** The level that it speaks of, for its evidence. */
   level?: number;
   /** Of runs those between two lengths, ms. */
@@ -37,6 +37,7 @@ export function findingsOf(
     ...days(profile),
     ...demand(profile, site),
     ...energy(profile, site),
+    ...month(profile, site),
   ];
 }
 
@@ -336,4 +337,38 @@ function energy(
       known: `in ${durationInWords(known)} that were read, ${(100 * share).toFixed(1)} % of the period${carbon}`,
     },
   ];
+}
+
+/** From so many whole days on the period says itself what a month takes. */
+const A_MONTH = 28;
+
+function month({ month: found }: PlaceProfile, site: Pick<Site, 'currency' | 'price'>): Finding[] {
+  if (!found || found.working + found.weekend >= A_MONTH) return [];
+  const { energy: wh, low, high, working, weekend } = found;
+  if (Math.abs(wh) < 10) return [];
+  const surely = high - low < 0.01 * Math.abs(wh);
+  const at = (value: number) => amount((value / 1000) * (site.price ?? 0), site);
+  const cost = site.price === null || low < 0 ? '' : surely ? `, ${at(wh)}` : `, ${at(low)} to ${at(high)}`;
+  const gives = high < 0;
+  const [least, most] = gives ? [-high, -low] : [low, high];
+  return [
+    {
+      of: 'month',
+      says: [
+        gives ? 'A month gives ' : 'A month takes ',
+        ...(surely ? [] : [number(least, 'Wh'), ' to ']),
+        number(most, 'Wh'),
+        cost,
+        '.',
+      ],
+      known: `95 times in 100, if its days are like the ${inWords(working, weekend)}`,
+    },
+  ];
+}
+
+/** Which days were seen, and which were not. */
+function inWords(working: number, weekend: number): string {
+  if (weekend === 0) return `${working} working days seen; no weekend was`;
+  if (working === 0) return `${weekend} days of weekends seen; no working day was`;
+  return `${working} working days and ${weekend} of weekends seen`;
 }

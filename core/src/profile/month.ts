@@ -1,0 +1,58 @@
+import { deviation, mean } from 'd3-array';
+
+/** What a month would take if its days were like those that were seen, Wh. */
+export interface MonthEstimate {
+  energy: number;
+  /** Between these it lies 95 times in 100. */
+  low: number;
+  high: number;
+  /** Whole days seen. */
+  working: number;
+  weekend: number;
+}
+
+/** Days of a month, and shares of the week. */
+const MONTH = 365.25 / 12;
+const WORKING = 5 / 7;
+/** Two-sided 95 % points of Student's t by degrees of freedom 1 to 30 (any handbook table), beyond them that of the normal distribution. */
+const T95 = [
+  12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.16, 2.145, 2.131,
+  2.12, 2.11, 2.101, 2.093, 2.086, 2.08, 2.074, 2.069, 2.064, 2.06, 2.056, 2.052, 2.048, 2.045, 2.042,
+];
+
+/**
+ * A month out of a few days: of each kind of day its mean, as often as it comes in a month. The range holds both how far the means
+ * are not known and what days differ by; its degrees of freedom are those of Welch and Satterthwaite, rounded down. Where no day
+ * of one kind was seen the other stands for all.
+ * @param working and weekend energies of whole days, Wh
+ * @returns null where no kind has two days
+ */
+export function monthEstimate(working: readonly number[], weekend: readonly number[]): MonthEstimate | null {
+  const both = working.length > 0 && weekend.length > 0;
+  const kinds = [
+    { days: working, times: MONTH * (both ? WORKING : 1) },
+    { days: weekend, times: MONTH * (both ? 1 - WORKING : 1) },
+  ].filter(({ days }) => days.length > 0);
+  if (kinds.length === 0 || kinds.some(({ days }) => days.length < 2)) return null;
+  const sum = (of: (kind: (typeof kinds)[0]) => number) => kinds.reduce((s, k) => s + of(k), 0);
+  const energy = sum(({ days, times }) => times * (mean(days) as number));
+  const parts = kinds.map(({ days, times }) => ({
+    variance: (deviation(days) as number) ** 2 * (times ** 2 / days.length + times),
+    free: days.length - 1,
+  }));
+  const variance = parts.reduce((all, p) => all + p.variance, 0);
+  const free =
+    variance > 0
+      ? Math.max(1, Math.floor(variance ** 2 / parts.reduce((all, p) => all + p.variance ** 2 / p.free, 0)))
+      : 1;
+  const by = (T95[free - 1] ?? 1.96) * Math.sqrt(variance);
+  // What only takes does not give in a month to come.
+  const takes = [...working, ...weekend].every((wh) => wh >= 0);
+  return {
+    energy,
+    low: takes ? Math.max(0, energy - by) : energy - by,
+    high: energy + by,
+    working: working.length,
+    weekend: weekend.length,
+  };
+}
