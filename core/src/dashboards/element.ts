@@ -9,6 +9,7 @@ export const ELEMENT_KINDS = [
   'trend',
   'bars',
   'ranking',
+  'typical-day',
   'flow',
   'switch',
   'command',
@@ -62,6 +63,8 @@ interface KindRules {
   least: { w: number; h: number };
   /** Whether it stands beside another on a phone. */
   half: boolean;
+  /** Over what a new one tells what it tells; null takes the period in the head. */
+  span: NamedPeriod | null;
 }
 
 const rules = (
@@ -69,16 +72,17 @@ const rules = (
   most: number,
   [w, h]: [number, number],
   [leastW, leastH]: [number, number],
-  half = false,
-): KindRules => ({ takes, most, size: { w, h }, least: { w: leastW, h: leastH }, half });
+  { half = false, span = null }: Partial<Pick<KindRules, 'half' | 'span'>> = {},
+): KindRules => ({ takes, most, size: { w, h }, least: { w: leastW, h: leastH }, half, span });
 
 export const KIND_RULES: Record<ElementKind, KindRules> = {
   number: rules(['power', 'point', 'energy'], 1, [3, 2], [2, 2]),
-  dial: rules(['point', 'power'], 1, [3, 4], [2, 3], true),
-  level: rules(['point', 'power'], 1, [2, 4], [2, 3], true),
+  dial: rules(['point', 'power'], 1, [3, 4], [2, 3], { half: true }),
+  level: rules(['point', 'power'], 1, [2, 4], [2, 3], { half: true }),
   trend: rules(['power', 'point'], 4, [6, 5], [3, 3]),
   bars: rules(['place'], 1, [4, 5], [3, 3]),
   ranking: rules(['place'], 1, [3, 5], [3, 3]),
+  'typical-day': rules(['place'], 1, [6, 5], [4, 3], { span: '30-days' }),
   flow: rules(['place'], 1, [6, 5], [4, 4]),
   switch: rules(['switch'], 1, [4, 2], [3, 2]),
   command: rules(['point'], 1, [4, 2], [2, 2]),
@@ -106,7 +110,7 @@ export const newElement = (
   scale: null,
   nominal: null,
   digits: null,
-  span: null,
+  span: KIND_RULES[kind].span,
   text: '',
   ...more,
 });

@@ -8,6 +8,7 @@ const SIGNS: Record<ElementKind, ReactNode> = {
   trend: <path d="M3 3v18h18M5 16l4-6 4 4 6-9" />,
   bars: <path d="M3 21h18M5 21V11h3v10M11 21V5h3v16M17 21v-7h3v7" />,
   ranking: <path d="M3 5h18M3 10h13M3 15h8M3 20h4" />,
+  'typical-day': <path d="M3 20h18M3 15c4 0 4-9 8-9s4 9 10 9M3 18c5 0 5-5 8-5s4 5 10 5" />,
   flow: <path d="M3 6h8v12H3M11 8h10M11 16h10M11 12h10" />,
   switch: <path d="M2 15h6l9-6M17 15h5" />,
   command: <path d="M3 12h12M11 7l5 5-5 5M20 5v14" />,

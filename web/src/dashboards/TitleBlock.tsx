@@ -81,7 +81,8 @@ function Settings({
     (k) => k === kind || (first ? sourceAs(k, first, facts) !== null : KIND_RULES[k].most === most),
   );
   const hasSpan =
-    ['trend', 'bars', 'ranking', 'flow'].includes(kind) || (kind === 'number' && first?.of === 'energy');
+    ['trend', 'bars', 'ranking', 'typical-day', 'flow'].includes(kind) ||
+    (kind === 'number' && first?.of === 'energy');
   const pick = (source: Source) => {
     const same = (s: Source) => s.of === source.of && s.id === source.id;
     if (most === 1) {

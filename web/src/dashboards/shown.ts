@@ -77,6 +77,7 @@ export function shownBy(source: Source, facts: Facts): Shown | null {
 const KIND_TITLES: Partial<Record<ElementKind, (name: string) => string>> = {
   bars: (name) => `Energy of ${name}`,
   ranking: (name) => `${name}, most to least`,
+  'typical-day': (name) => `A day of ${name}`,
   flow: (name) => `${name}: where it goes`,
   alerts: () => 'Alerts',
   job: (name) => `${name}: how far the job is`,
@@ -101,6 +102,7 @@ export const KIND_WORDS: Record<ElementKind, { name: string; says: string }> = {
   trend: { name: 'Trend', says: 'up to four quantities, contacts and alerts below' },
   bars: { name: 'Energy bars', says: 'by hour, day or month' },
   ranking: { name: 'Most to least', says: 'what took how much' },
+  'typical-day': { name: 'Typical day', says: 'between which powers it lies, and today over it' },
   flow: { name: 'Flow picture', says: 'sources, uses and what nobody meters' },
   switch: { name: 'Switch', says: 'commanded, read back, and its verb' },
   command: { name: 'Command', says: 'sends a value after asking, and says what came back' },

@@ -1,26 +1,26 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import { printNumber } from '@loka/core/formats';
-import type { Level } from '@loka/core/profile';
+import type { DayType, Level } from '@loka/core/profile';
 import { useState } from 'react';
 import { Hours } from './Carpet.js';
 import styles from './Profiles.module.css';
 
 const WIDTH = 960;
 const HEIGHT = 300;
-const NAMES = { working: 'Working days', weekend: 'Weekend' };
+export const DAY_TYPE_NAMES = { working: 'Working days', weekend: 'Weekend' };
 
 /** A day as it usually is, by the kind of day: between which powers it lies, and today over it. */
 export function TypicalDay({
-  profile: { carpet, dayTypes, levels },
+  profile,
   then = null,
 }: {
   profile: PlaceProfile;
   /** What is set beside; its median is drawn as well. */
   then?: PlaceProfile | null;
 }) {
+  const { carpet, dayTypes } = profile;
   const [chosen, setChosen] = useState(0);
   const type = dayTypes[Math.min(chosen, dayTypes.length - 1)];
-  const { columns, days, watts } = carpet;
   if (!type)
     return (
       <section aria-label="Typical day" className={styles.picture}>
@@ -30,6 +30,53 @@ export function TypicalDay({
         <p className="muted">No day of the period is over yet, so there is none to be typical.</p>
       </section>
     );
+  return (
+    <section aria-label="Typical day" className={styles.picture}>
+      <header className={styles.title}>
+        <h2>Typical day</h2>
+        {dayTypes.map(({ name, rows }, i) => (
+          <button
+            key={name}
+            type="button"
+            className={styles.type}
+            aria-pressed={type.name === name}
+            onClick={() => setChosen(i)}
+          >
+            {DAY_TYPE_NAMES[name]}, {rows.length}
+          </button>
+        ))}
+        <span className={styles.space} />
+        <small>
+          <i className={styles.key} data-band="wide" /> 5–95 % <i className={styles.key} data-band="half" />{' '}
+          quartiles <i className={styles.key} data-line="median" /> median{' '}
+          <i className={styles.key} data-line="last" /> last day
+          {then?.carpet.columns === carpet.columns && (
+            <>
+              {' '}
+              <i className={styles.key} data-line="before" /> median before
+            </>
+          )}
+        </small>
+      </header>
+      <TypicalDayDrawing profile={profile} type={type} then={then} />
+    </section>
+  );
+}
+
+/** The drawing of it: the bands and the median of one kind of day, the levels as lines, the last day, and the median of before. */
+export function TypicalDayDrawing({
+  profile: { carpet, levels },
+  type,
+  then,
+  fills = false,
+}: {
+  profile: PlaceProfile;
+  type: DayType;
+  then: PlaceProfile | null;
+  /** Whether it takes the height that there is. */
+  fills?: boolean;
+}) {
+  const { columns, days, watts } = carpet;
   const last = watts.slice((days.length - 1) * columns, days.length * columns);
   // Of a period that is cut into other cells no line can be laid over this one.
   const before =
@@ -54,62 +101,34 @@ export function TypicalDay({
   const kwh = (type.day.p50.reduce<number>((s, w) => s + (w ?? 0), 0) * carpet.minutes) / 60;
   const shown = printNumber(kwh, 'Wh');
   return (
-    <section aria-label="Typical day" className={styles.picture}>
-      <header className={styles.title}>
-        <h2>Typical day</h2>
-        {dayTypes.map(({ name, rows }, i) => (
-          <button
-            key={name}
-            type="button"
-            className={styles.type}
-            aria-pressed={type.name === name}
-            onClick={() => setChosen(i)}
-          >
-            {NAMES[name]}, {rows.length}
-          </button>
-        ))}
-        <span className={styles.space} />
-        <small>
-          <i className={styles.key} data-band="wide" /> 5–95 % <i className={styles.key} data-band="half" />{' '}
-          quartiles <i className={styles.key} data-line="median" /> median{' '}
-          <i className={styles.key} data-line="last" /> last day
-          {before.length > 0 && (
-            <>
-              {' '}
-              <i className={styles.key} data-line="before" /> median before
-            </>
-          )}
-        </small>
-      </header>
-      <div className={styles.day}>
-        <div className={styles.watts} aria-hidden>
-          {apart(steady, y).map((l) => {
-            const { digits, unit } = printNumber(l.watts, 'W');
-            return (
-              <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
-                {digits} {unit}
-              </span>
-            );
-          })}
-        </div>
-        <svg
-          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-          preserveAspectRatio="none"
-          role="img"
-          aria-label={`A ${type.name === 'working' ? 'working day' : 'day at the weekend'} takes ${shown.digits} ${shown.unit} by its median`}
-        >
-          <path d={band(type.day.p5, type.day.p95)} className={styles.wide} />
-          <path d={band(type.day.p25, type.day.p75)} className={styles.half} />
-          {steady.map((l) => (
-            <line key={l.watts} x1={0} x2={WIDTH} y1={y(l.watts)} y2={y(l.watts)} className={styles.level} />
-          ))}
-          <path d={line(type.day.p50)} className={styles.median} />
-          <path d={line(before)} className={styles.before} />
-          <path d={line(last)} className={styles.last} />
-        </svg>
-        <Hours />
+    <div className={styles.day} data-fills={fills}>
+      <div className={styles.watts} aria-hidden>
+        {apart(steady, y).map((l) => {
+          const { digits, unit } = printNumber(l.watts, 'W');
+          return (
+            <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
+              {digits} {unit}
+            </span>
+          );
+        })}
       </div>
-    </section>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={`A ${type.name === 'working' ? 'working day' : 'day at the weekend'} takes ${shown.digits} ${shown.unit} by its median`}
+      >
+        <path d={band(type.day.p5, type.day.p95)} className={styles.wide} />
+        <path d={band(type.day.p25, type.day.p75)} className={styles.half} />
+        {steady.map((l) => (
+          <line key={l.watts} x1={0} x2={WIDTH} y1={y(l.watts)} y2={y(l.watts)} className={styles.level} />
+        ))}
+        <path d={line(type.day.p50)} className={styles.median} />
+        <path d={line(before)} className={styles.before} />
+        <path d={line(last)} className={styles.last} />
+      </svg>
+      <Hours />
+    </div>
   );
 }
 

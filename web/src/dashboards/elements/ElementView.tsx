@@ -18,12 +18,14 @@ const PARTS = {
   trend: () => import('./TrendElement.js'),
   bars: () => import('./BarsElement.js'),
   ranking: () => import('./RankingElement.js'),
+  typicalDay: () => import('./TypicalDayElement.js'),
   flow: () => import('./FlowElement.js'),
   plan: () => import('./PlanElement.js'),
 };
 const TrendElement = lazy(PARTS.trend);
 const BarsElement = lazy(PARTS.bars);
 const RankingElement = lazy(PARTS.ranking);
+const TypicalDayElement = lazy(PARTS.typicalDay);
 const FlowElement = lazy(PARTS.flow);
 const PlanElement = lazy(PARTS.plan);
 
@@ -94,6 +96,8 @@ function Body({ element, shown }: { element: DashboardElement; shown: Shown[] })
       return <BarsElement element={element} shown={first} />;
     case 'ranking':
       return <RankingElement element={element} shown={first} />;
+    case 'typical-day':
+      return <TypicalDayElement element={element} shown={first} />;
     case 'flow':
       return <FlowElement element={element} shown={first} />;
     case 'switch':

@@ -1,0 +1,41 @@
+import type { DashboardElement } from '@loka/core/dashboards';
+import { siteClock } from '@loka/core/time';
+import { useNow } from '../../api/clock.js';
+import { ApiError } from '../../api/client.js';
+import { useProfile } from '../../api/useApi.js';
+import { DAY_TYPE_NAMES, TypicalDayDrawing } from '../../profile/TypicalDay.js';
+import { useFacts } from '../facts.js';
+import type { Shown } from '../shown.js';
+import styles from './elements.module.css';
+import { useSpan } from './useSpan.js';
+
+/** Found anew so often, ms. */
+const EACH = 300_000;
+
+/** A day of a place as it usually is, of the kind that today is, with today over it. */
+export default function TypicalDayElement({ element, shown }: { element: DashboardElement; shown: Shown }) {
+  const { zone } = useFacts();
+  const { span, words } = useSpan(element.span);
+  const now = useNow(60_000);
+  const { data, error } = useProfile(shown.node?.id ?? null, span.start, Math.ceil(span.end / EACH) * EACH);
+  const problem = error instanceof ApiError ? error.problem.detail : null;
+  if (error && !data) return <p className="muted">{problem ?? 'It could not be fetched.'}</p>;
+  if (!data || data.nodeId !== shown.node?.id) return <p className="muted">Loading …</p>;
+  const today = Number(siteClock(zone, now, 'c')) >= 6 ? 'weekend' : 'working';
+  const type = data.dayTypes.find((d) => d.name === today) ?? data.dayTypes[0];
+  if (!type)
+    return <p className="muted">No day of the period is over yet, so there is none to be typical.</p>;
+  return (
+    <div className={styles.trend}>
+      <p className={styles.legend}>
+        <span>{words}</span>
+        <span>
+          {DAY_TYPE_NAMES[type.name]}, {type.rows.length}
+        </span>
+      </p>
+      <div className={styles.drawing}>
+        <TypicalDayDrawing profile={data} type={type} then={null} fills />
+      </div>
+    </div>
+  );
+}
