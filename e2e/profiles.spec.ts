@@ -126,6 +126,20 @@ test('what did the extraction fan cost in these thirty days, and is the oven’s
   await expect(beside).toContainText(/Runs of (1h|5\dmin)( \dmin)? take as long as before\./);
 });
 
+test('how the supply’s voltage keeps to its band', async ({ page }) => {
+  await open(page, /^Supply/);
+  const voltage = page.getByRole('region', { name: 'Voltage', exact: true });
+  // The building's supply wanders some volts about 233 V.
+  for (const line of ['L1', 'L2', 'L3'])
+    await expect(voltage).toContainText(
+      new RegExp(
+        `${line} keeps to 207 to 253V for 100% of what was read: lowest 22\\d\\.\\dV, highest 23\\d\\.\\dV`,
+      ),
+    );
+  await expect(voltage).toContainText(/Keeps to EN 50160 in all of 3 whole weeks|in all of 4 whole weeks/);
+  await expect(page.getByRole('img', { name: /^L2: 22\d\.\d to 23\d\.\d V/ })).toBeVisible();
+});
+
 test('a place that nothing measures, and a period in which nothing was read, say so', async ({ page }) => {
   await open(page, /Van charger/);
   await expect(page.getByText('Nothing measures its power')).toBeVisible();

@@ -1,4 +1,5 @@
-import type { Carpet, Profile } from '@loka/core/profile';
+import type { Carpet, Profile, VoltageFigures } from '@loka/core/profile';
+import type { Phase } from '@loka/core/quantities';
 
 /** What a place does over a period, as it is told: of its runs the last ones, its carpet to a tenth of a watt. */
 export interface PlaceProfile extends Omit<Profile, 'carpet'> {
@@ -7,4 +8,20 @@ export interface PlaceProfile extends Omit<Profile, 'carpet'> {
   summed: number[] | null;
   /** Null in a gap. */
   carpet: Omit<Carpet, 'watts'> & { watts: (number | null)[] };
+}
+
+/** How the voltages of a place keep to their band. */
+export interface PlaceVoltage {
+  nodeId: number;
+  from: number;
+  to: number;
+  /** V, line to neutral. */
+  nominal: number;
+  phases: (Omit<VoltageFigures, 'means'> & {
+    phase: Phase | null;
+    /** At which interval it is read, ms: what is shorter is not seen. */
+    readEvery: number;
+    /** Ten-minute means, V; null where too little is known. */
+    means: (number | null)[];
+  })[];
 }

@@ -56,7 +56,7 @@ it('energy decides how long, as by hand', async () => {
   expect(got.need?.continuous).toBeCloseTo(1250, -1);
   expect(Math.abs((got.need?.energy ?? 0) - (482.6 + 347.6))).toBeLessThan(15);
   expect(got.figures).toMatchObject({ failed: 0 });
-  expect(got.loads[0]).toMatchObject({ nodeId: site.place, gives: 0 });
+  expect(got.loads[0]).toMatchObject({ nodeId: site.place, gives: 0, readEvery: MINUTE });
   expect(got.loads[0]?.recurring[0]?.watts).toBeCloseTo(1250, -1);
 });
 

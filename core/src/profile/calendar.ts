@@ -18,3 +18,14 @@ export function profileCalendar(zone: string, { start, step, length }: PowerSpan
     weekday: (t) => Number(siteClock(zone, t, 'c')),
   };
 }
+
+/** The weeks from Monday of a calendar's days; of one that is cut off by its ends only what there is of it. */
+export function weeksOf({ days, weekday }: ProfileCalendar): TimeSpan[] {
+  const weeks: TimeSpan[] = [];
+  for (const { start, end } of days) {
+    const week = weeks.at(-1);
+    if (week && weekday(start) !== 1) week.end = end;
+    else weeks.push({ start, end });
+  }
+  return weeks;
+}

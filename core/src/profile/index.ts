@@ -5,6 +5,7 @@ export * from './spread.js';
 export * from './kinds.js';
 export * from './trend.js';
 export * from './month.js';
+export * from './voltage.js';
 export * from './demand.js';
 export * from './duration.js';
 export * from './days.js';

@@ -45,8 +45,10 @@ export class BackupService {
       step,
       loads: nodes.map((nodeId, i) => ({
         nodeId,
-        readEvery: Math.max(
-          ...this.power.partsOf(nodeId).flatMap((part) => part.points.map((p) => p.definition.intervalMs)),
+        readEvery: this.power.readEvery(
+          this.power.partsOf(nodeId).flatMap((part) => part.points),
+          from,
+          to,
         ),
         recurring: recurring[i] ?? [],
         gives: givenShare(loads[i] as PowerSpans),

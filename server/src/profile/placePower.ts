@@ -5,10 +5,11 @@ import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { powerPointsOf } from '../book/nodePoints.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
+import { IntervalBook } from '../series/intervalBook.js';
 import { SlotReader } from '../series/slotReader.js';
 
 /** Of longer periods quarter-hours are looked at, ms. */
-const BY_MINUTES = 62 * 24 * HOUR;
+export const BY_MINUTES = 62 * 24 * HOUR;
 const LONGEST = 366 * 24 * HOUR;
 
 /** A place that something measures, and the points whose sum is its power. */
@@ -24,6 +25,7 @@ export class PlacePower {
     private readonly slots: SlotReader,
     private readonly book: DeviceBook,
     private readonly tree: InstallationBook,
+    private readonly intervals: IntervalBook,
   ) {}
 
   /**
@@ -42,6 +44,11 @@ export class PlacePower {
     return parts;
   }
 
+  /** At how far an interval the slowest of some points was read in a period, ms. */
+  readEvery(points: readonly KnownPoint[], from: number, to: number): number {
+    return Math.max(...points.map((p) => this.intervals.slowest(p.id, from, to)));
+  }
+
   private measured(nodeId: number): PowerPart[] {
     const points = powerPointsOf(this.book.allPoints().filter((p) => p.nodeId === nodeId));
     return points.length > 0
@@ -54,7 +61,15 @@ export class PlacePower {
    * @throws Problem where a place is not there, nothing measures it, or the period lies in the future or is too long
    */
   async spans(nodeIds: readonly number[], from: number, to: number): Promise<PowerSpans[]> {
-    const ids = nodeIds.map((id) => this.partsOf(id).flatMap((part) => part.points.map((p) => p.id)));
+    return this.spansOf(
+      nodeIds.map((id) => this.partsOf(id).flatMap((part) => part.points.map((p) => p.id))),
+      from,
+      to,
+    );
+  }
+
+  /** The same of the sums of some points each. @throws Problem where the period lies in the future or is too long */
+  async spansOf(ids: readonly number[][], from: number, to: number): Promise<PowerSpans[]> {
     if (from >= Date.now()) throw invalidField('from', 'That lies in the future: nothing was read yet.');
     if (to - from > LONGEST) throw invalidField('to', 'Choose a year at most.');
     const step = to - from > BY_MINUTES ? QUARTER : MINUTE;

@@ -1,11 +1,12 @@
 import type { PlacesBackup } from '@loka/contract/backup';
-import type { PlaceProfile } from '@loka/contract/profile';
+import type { PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import { Controller, Get, Param, ParseIntPipe, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeriodQuery } from '../series/period.dto.js';
 import { BackupQuery } from './backup.dto.js';
 import { BackupService } from './backup.service.js';
 import { ProfileService } from './profile.service.js';
+import { VoltageService } from './voltage.service.js';
 
 @ApiTags('profile')
 @Controller('profile')
@@ -13,6 +14,7 @@ export class ProfileController {
   constructor(
     private readonly profiles: ProfileService,
     private readonly backups: BackupService,
+    private readonly voltages: VoltageService,
   ) {}
 
   /** Whether a source carries some places, tried at every quarter-hour of a period. */
@@ -25,5 +27,14 @@ export class ProfileController {
   @Get(':node')
   of(@Param('node', ParseIntPipe) node: number, @Query() { from, to }: PeriodQuery): Promise<PlaceProfile> {
     return this.profiles.of(node, from, to);
+  }
+
+  /** How the voltages of a place keep to their band. */
+  @Get(':node/voltage')
+  voltage(
+    @Param('node', ParseIntPipe) node: number,
+    @Query() { from, to }: PeriodQuery,
+  ): Promise<PlaceVoltage> {
+    return this.voltages.of(node, from, to);
   }
 }

@@ -7,10 +7,11 @@ import { PlacePower } from './placePower.js';
 import { ProfileController } from './profile.controller.js';
 import { ProfileThread } from './profileThread.js';
 import { ProfileService } from './profile.service.js';
+import { VoltageService } from './voltage.service.js';
 
 @Module({
   imports: [BookModule, SeriesModule, SiteModule],
   controllers: [ProfileController],
-  providers: [BackupService, PlacePower, ProfileService, ProfileThread],
+  providers: [BackupService, PlacePower, ProfileService, ProfileThread, VoltageService],
 })
 export class ProfileModule {}

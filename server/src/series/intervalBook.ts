@@ -57,6 +57,14 @@ export class IntervalBook implements OnModuleInit {
     return readings;
   }
 
+  /** The longest interval at which a point was recorded in [from, to), ms. */
+  slowest(pointId: number, from: number, to: number): number {
+    let longest = this.intervalAt(pointId, from);
+    for (let t = this.changeAfter(pointId, from); t < to; t = this.changeAfter(pointId, t))
+      longest = Math.max(longest, this.intervalAt(pointId, t));
+    return longest;
+  }
+
   /** The longest that a sample of the point has ever spoken, ms. */
   longestHold(pointId: number): number {
     if (this.derived.isDerived(pointId)) return holdOf(this.derived.intervalAt(pointId, Date.now()));

@@ -12,7 +12,7 @@ import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Picture } from '@loka/contract/pictures';
 import type { PlacesBackup } from '@loka/contract/backup';
-import type { PlaceProfile } from '@loka/contract/profile';
+import type { PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
@@ -125,6 +125,12 @@ export const useProfile = (node: number | null, from: number, to: number) =>
 /** Whether a source carries places; by the address of the question. */
 export const useBackup = (address: string) =>
   useApi<PlacesBackup>(address, { keepPreviousData: true, revalidateOnFocus: false });
+/** How the voltages of a place keep to their band. */
+export const useVoltage = (node: number, from: number, to: number) =>
+  useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, {
+    keepPreviousData: true,
+    revalidateOnFocus: false,
+  });
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
 /** Uploaded pictures. */

@@ -23,6 +23,7 @@ import styles from './Profiles.module.css';
 import { RunList } from './RunList.js';
 import { Said } from './Said.js';
 import { TypicalDay } from './TypicalDay.js';
+import { Voltage } from './voltage/Voltage.js';
 
 const HOUR = 3_600_000;
 const MINUTE = 60_000;
@@ -93,6 +94,7 @@ export function OfPlace({
           {!part && profile.known > 0 && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
           )}
+          {!part && profile.known > 0 && <Voltage nodeId={node.id} from={span.start} to={end} zone={zone} />}
         </>
       )}
     </div>

@@ -69,7 +69,7 @@ it('what ends it, and with which load', () => {
     'Ends because of a peak above what it gives. (“Cold room” has the greatest part in 169 of 169 of these failures)',
   );
   expect(words.find((w) => w.startsWith('Asks'))).toMatch(
-    /^Asks for 2\.54 kW at most\. \(on Mon 5 Oct 06:00; read every 1 s/,
+    /^Asks for 2\.54 kW at most\. \(on Mon 5 Oct 06:00; read every 1 s at the slowest/,
   );
   expect(words.find((w) => w.includes('timer'))).toMatch(
     /^“Cold room” goes to 2\.50 kW every 24 h, by a timer/,

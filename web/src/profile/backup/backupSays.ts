@@ -126,10 +126,13 @@ function highest({ highest: top, loads, step }: PlacesBackup, zone: string): Sen
   return [
     {
       says: [...says, '.'],
-      known: `on ${siteClock(zone, top.at, DAY_CLOCK)}; ${step > 60_000 ? 'of so long a period by quarter-hours; ' : ''}read every ${durationInWords(slowest)}: a shorter peak, as when a motor starts, is not seen`,
+      known: `on ${siteClock(zone, top.at, DAY_CLOCK)}; ${step > 60_000 ? 'of so long a period by quarter-hours; ' : ''}${everyInWords(slowest)}: a shorter peak, as when a motor starts, is not seen`,
     },
   ];
 }
+
+/** The interval of the slowest, which may have been another one for a part of the time. */
+export const everyInWords = (ms: number): string => `read every ${durationInWords(ms)} at the slowest`;
 
 function need({ need: least }: PlacesBackup, { lasting: wanted, peakFor }: Question): Sentence[] {
   if (!least) return [];

@@ -1,0 +1,134 @@
+import type { PlaceVoltage } from '@loka/contract/profile';
+import { BAND, TEN_MINUTES } from '@loka/core/profile';
+import { siteClock } from '@loka/core/time';
+import Button from '@mui/material/Button';
+import { ApiError, inWords } from '../../api/client.js';
+import { useVoltage } from '../../api/useApi.js';
+import { useNotices } from '../../shared/notices.js';
+import backup from '../backup/Backup.module.css';
+import { textOf } from '../parts.js';
+import profiles from '../Profiles.module.css';
+import { Said } from '../Said.js';
+import styles from './Voltage.module.css';
+import { voltageSays } from './voltageSays.js';
+
+const WIDTH = 960;
+const HEIGHT = 90;
+
+/** How the voltages of a place keep to their band; nothing where none is measured. */
+export function Voltage({
+  nodeId,
+  from,
+  to,
+  zone,
+}: {
+  nodeId: number;
+  from: number;
+  to: number;
+  zone: string;
+}) {
+  const { data, error } = useVoltage(nodeId, from, to);
+  const { say, attempt } = useNotices();
+  if (error instanceof ApiError && error.problem.status === 409) return null;
+  const voltage = data?.nodeId === nodeId ? data : null;
+  const sentences = voltage && !error ? voltageSays(voltage, zone) : [];
+  const copy = () =>
+    void attempt(async () => {
+      await navigator.clipboard.writeText(sentences.map(textOf).join('\n'));
+      say('All of it is copied.');
+    });
+  return (
+    <div className={profiles.both}>
+      <section aria-label="Voltage">
+        <header className={profiles.title}>
+          <h2>Voltage</h2>
+          <small>ten-minute means, single readings</small>
+          <span className={profiles.space} />
+          {sentences.length > 0 && <Button onClick={copy}>Copy all</Button>}
+        </header>
+        {error !== undefined && <p role="alert">{inWords(error)}</p>}
+        {!voltage && !error && <p className="muted">Working it out …</p>}
+        {voltage && !error && sentences.length === 0 && (
+          <p className="muted">No voltage was read in this period.</p>
+        )}
+        <ul className={backup.says}>
+          {sentences.map((sentence, i) => (
+            <li key={i}>
+              <Said parts={sentence.says} />
+              <small>{sentence.known}</small>
+            </li>
+          ))}
+        </ul>
+      </section>
+      {voltage && !error && sentences.length > 0 && (
+        <section aria-label="Voltage by time" className={profiles.picture}>
+          <header className={profiles.title}>
+            <h2>By time</h2>
+            <small>band ±10 %, dips and swells as ticks</small>
+          </header>
+          {voltage.phases.map((phase) => (
+            <Strip key={phase.phase ?? ''} phase={phase} voltage={voltage} />
+          ))}
+          <div className={styles.times} aria-hidden>
+            {[0, 0.25, 0.5, 0.75, 1].map((s) => (
+              <span key={s} style={{ left: `${100 * s}%` }}>
+                {siteClock(
+                  zone,
+                  voltage.from + s * (voltage.to - voltage.from),
+                  voltage.to - voltage.from > 3 * 86_400_000 ? 'd LLL' : 'ccc HH:mm',
+                )}
+              </span>
+            ))}
+          </div>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Strip({ phase, voltage }: { phase: PlaceVoltage['phases'][0]; voltage: PlaceVoltage }) {
+  const { nominal, from, to } = voltage;
+  const [low, high] = [BAND.low * nominal, BAND.high * nominal];
+  const known = phase.means.filter((v) => v !== null);
+  const ends = [...phase.dips, ...phase.swells].map((e) => e.volts);
+  const least = Math.min(low, ...known, ...ends) - 0.02 * nominal;
+  const most = Math.max(high, ...known, ...ends) + 0.02 * nominal;
+  const x = (t: number) => ((t - from) / Math.max(1, to - from)) * WIDTH;
+  const y = (v: number) => (1 - (v - least) / (most - least)) * HEIGHT;
+  const line = phase.means
+    .map((v, i) =>
+      v === null
+        ? ''
+        : `${phase.means[i - 1] == null ? 'M' : 'L'}${x(phase.start + (i + 0.5) * TEN_MINUTES).toFixed(1)} ${y(v).toFixed(1)}`,
+    )
+    .join('');
+  return (
+    <div className={styles.strip}>
+      <div aria-hidden className={styles.volts}>
+        <b>{phase.phase ?? ''}</b>
+        <span style={{ top: `${(100 * y(high)) / HEIGHT}%` }}>{Math.round(high)} V</span>
+        <span style={{ top: `${(100 * y(low)) / HEIGHT}%` }}>{Math.round(low)} V</span>
+      </div>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        preserveAspectRatio="none"
+        role="img"
+        aria-label={`${phase.phase ?? 'Voltage'}: ${phase.lowest ? `${phase.lowest.volts.toFixed(1)} to ${phase.highest?.volts.toFixed(1)} V` : 'not read'}, ${phase.dips.length} dips, ${phase.swells.length} swells`}
+      >
+        <rect x={0} y={y(high)} width={WIDTH} height={y(low) - y(high)} className={profiles.wide} />
+        <line x1={0} x2={WIDTH} y1={y(nominal)} y2={y(nominal)} className={profiles.level} />
+        <path d={line} className={profiles.line} />
+        {[...phase.dips, ...phase.swells].map((e) => (
+          <line
+            key={e.start}
+            x1={x(e.start)}
+            x2={x(e.start)}
+            y1={y(nominal)}
+            y2={y(e.volts)}
+            className={styles.out}
+          />
+        ))}
+      </svg>
+    </div>
+  );
+}
