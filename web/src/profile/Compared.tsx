@@ -1,11 +1,10 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import Button from '@mui/material/Button';
 import { inWords } from '../api/client.js';
-import { useNotices } from '../shared/notices.js';
 import { comparedSays } from './compared.js';
-import { textOf } from './parts.js';
 import styles from './Profiles.module.css';
-import { Said } from './Said.js';
+import { Sentences } from './Sentences.js';
+import { useCopySentences } from './useCopySentences.js';
 
 /** What a place does against what it did in the period that is set beside. */
 export function Compared({
@@ -20,19 +19,14 @@ export function Compared({
   title: string;
   error: unknown;
 }) {
-  const { say, attempt } = useNotices();
   const sentences = then ? comparedSays(profile, then) : [];
-  const copy = () =>
-    void attempt(async () => {
-      await navigator.clipboard.writeText(sentences.map(textOf).join('\n'));
-      say('All of it is copied.');
-    });
+  const copy = useCopySentences();
   return (
-    <section aria-label="Beside another period" className={styles.compared}>
+    <section aria-label="Beside another period">
       <header className={styles.title}>
         <h2>{title}</h2>
         <span className={styles.space} />
-        {sentences.length > 0 && <Button onClick={copy}>Copy all</Button>}
+        {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
       </header>
       {error !== undefined && !then ? (
         <p role="alert">{inWords(error)}</p>
@@ -41,14 +35,7 @@ export function Compared({
       ) : sentences.length === 0 ? (
         <p className="muted">Nothing was read in that period, so there is nothing to compare with.</p>
       ) : (
-        <ul>
-          {sentences.map((sentence, i) => (
-            <li key={i}>
-              <Said parts={sentence.says} />
-              <small>{sentence.known}</small>
-            </li>
-          ))}
-        </ul>
+        <Sentences all={sentences} wide />
       )}
     </section>
   );

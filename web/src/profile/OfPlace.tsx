@@ -9,7 +9,6 @@ import { ApiError } from '../api/client.js';
 import { useNow } from '../api/clock.js';
 import { useProfile } from '../api/useApi.js';
 import { nodeTitle } from '../shared/nodes.js';
-import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
@@ -17,12 +16,12 @@ import { Backup } from './backup/Backup.js';
 import { Carpet } from './Carpet.js';
 import { Compared } from './Compared.js';
 import { Evidence } from './Evidence.js';
-import { findingsOf, type Finding } from './findings.js';
-import { textOf } from './parts.js';
+import { findingsOf } from './findings.js';
 import styles from './Profiles.module.css';
 import { RunList } from './RunList.js';
 import { Said } from './Said.js';
 import { TypicalDay } from './TypicalDay.js';
+import { useCopySentences } from './useCopySentences.js';
 import { Voltage } from './voltage/Voltage.js';
 
 const HOUR = 3_600_000;
@@ -123,18 +122,13 @@ function Found({
   const now = useNow(60_000);
   const findings = useMemo(() => findingsOf(profile, site, now), [profile, site, now]);
   const navigate = useNavigate();
-  const { say, attempt } = useNotices();
+  const copy = useCopySentences();
   if (findings.length === 0)
     return (
       <EmptyState title="Nothing was read in this period">
         Choose another one in the head: a week or a month says most.
       </EmptyState>
     );
-  const copy = (all: Finding[]) =>
-    void attempt(async () => {
-      await navigator.clipboard.writeText(all.map(textOf).join('\n'));
-      say(all.length === 1 ? 'Copied.' : 'All of it is copied.');
-    });
   const open = (span: { start: number; end: number }) => {
     const period = textOfSpan(zone, { start: Math.round(span.start), end: Math.round(span.end) });
     void navigate(`/board?at=${profile.nodeId}&period=${encodeURIComponent(period)}`);

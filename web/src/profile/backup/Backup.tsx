@@ -5,11 +5,9 @@ import { useSearchParams } from 'react-router';
 import { ApiError, inWords } from '../../api/client.js';
 import { useNow } from '../../api/clock.js';
 import { useBackup } from '../../api/useApi.js';
-import { useNotices } from '../../shared/notices.js';
 import profiles from '../Profiles.module.css';
-import { Said } from '../Said.js';
-import { textOf } from '../parts.js';
-import styles from './Backup.module.css';
+import { Sentences } from '../Sentences.js';
+import { useCopySentences } from '../useCopySentences.js';
 import { backupSays } from './backupSays.js';
 import { Course } from './Course.js';
 import { HowLong } from './HowLong.js';
@@ -32,7 +30,6 @@ export function Backup({
 }) {
   const [search, setSearch] = useSearchParams();
   const now = useNow(60_000);
-  const { say, attempt } = useNotices();
   const [at, setAt] = useState<number | null>(null);
   const measured = useMemo(() => nodes.filter((n) => n.powerPointIds.length > 0), [nodes]);
   const givers = measured.filter((n) => n.feedsIn);
@@ -66,11 +63,7 @@ export function Backup({
   );
   const nameOf = (id: number) => nodes.find((n) => n.id === id)?.name ?? 'a place that is gone';
   const sentences = answer && !error ? backupSays(answer, question, nameOf, zone, now) : [];
-  const copy = () =>
-    void attempt(async () => {
-      await navigator.clipboard.writeText(sentences.map(textOf).join('\n'));
-      say('All of it is copied.');
-    });
+  const copy = useCopySentences();
   const need = answer?.need;
   return (
     <div className={profiles.both}>
@@ -78,7 +71,7 @@ export function Backup({
         <header className={profiles.title}>
           <h2>Does a backup source carry it?</h2>
           <span className={profiles.space} />
-          {sentences.length > 0 && <Button onClick={copy}>Copy all</Button>}
+          {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
         </header>
         <QuestionForm question={question} others={others} givers={givers} faults={faults} onChange={change} />
         {error && faults.size === 0 && <p role="alert">{inWords(error)}</p>}
@@ -87,14 +80,7 @@ export function Backup({
           <p className="muted">Nothing was read in this period, so nothing can be said of it.</p>
         )}
         {!answer && !error && <p className="muted">Working it out …</p>}
-        <ul className={styles.says}>
-          {sentences.map((sentence, i) => (
-            <li key={i} data-first={i === 0}>
-              <Said parts={sentence.says} />
-              <small>{sentence.known}</small>
-            </li>
-          ))}
-        </ul>
+        <Sentences all={sentences} answer />
         {need && !error && (
           <Button
             onClick={() =>

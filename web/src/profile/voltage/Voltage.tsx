@@ -4,11 +4,9 @@ import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { ApiError, inWords } from '../../api/client.js';
 import { useVoltage } from '../../api/useApi.js';
-import { useNotices } from '../../shared/notices.js';
-import backup from '../backup/Backup.module.css';
-import { textOf } from '../parts.js';
 import profiles from '../Profiles.module.css';
-import { Said } from '../Said.js';
+import { Sentences } from '../Sentences.js';
+import { useCopySentences } from '../useCopySentences.js';
 import styles from './Voltage.module.css';
 import { voltageSays } from './voltageSays.js';
 
@@ -28,15 +26,10 @@ export function Voltage({
   zone: string;
 }) {
   const { data, error } = useVoltage(nodeId, from, to);
-  const { say, attempt } = useNotices();
-  if (error instanceof ApiError && error.problem.status === 409) return null;
   const voltage = data?.nodeId === nodeId ? data : null;
   const sentences = voltage && !error ? voltageSays(voltage, zone) : [];
-  const copy = () =>
-    void attempt(async () => {
-      await navigator.clipboard.writeText(sentences.map(textOf).join('\n'));
-      say('All of it is copied.');
-    });
+  const copy = useCopySentences();
+  if (error instanceof ApiError && error.problem.status === 409) return null;
   return (
     <div className={profiles.both}>
       <section aria-label="Voltage">
@@ -44,21 +37,14 @@ export function Voltage({
           <h2>Voltage</h2>
           <small>ten-minute means, single readings</small>
           <span className={profiles.space} />
-          {sentences.length > 0 && <Button onClick={copy}>Copy all</Button>}
+          {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
         </header>
         {error !== undefined && <p role="alert">{inWords(error)}</p>}
         {!voltage && !error && <p className="muted">Working it out …</p>}
         {voltage && !error && sentences.length === 0 && (
           <p className="muted">No voltage was read in this period.</p>
         )}
-        <ul className={backup.says}>
-          {sentences.map((sentence, i) => (
-            <li key={i}>
-              <Said parts={sentence.says} />
-              <small>{sentence.known}</small>
-            </li>
-          ))}
-        </ul>
+        <Sentences all={sentences} />
       </section>
       {voltage && !error && sentences.length > 0 && (
         <section aria-label="Voltage by time" className={profiles.picture}>
