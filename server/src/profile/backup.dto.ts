@@ -34,13 +34,13 @@ export class BackupQuery extends PeriodQuery {
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
   @Min(1, { message: 'A source without power carries nothing.' })
-  @Max(MOST)
+  @Max(MOST, { message: 'No source gives so much.' })
   continuous!: number;
 
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
   @Min(1, { message: 'A source without power carries nothing.' })
-  @Max(MOST)
+  @Max(MOST, { message: 'No source gives so much.' })
   peak!: number;
 
   @Type(() => Number)
@@ -52,7 +52,7 @@ export class BackupQuery extends PeriodQuery {
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
   @Min(1, { message: 'A source without energy carries nothing.' })
-  @Max(MOST)
+  @Max(MOST, { message: 'No source stores so much.' })
   energy!: number;
 
   @Type(() => Number)
@@ -68,7 +68,7 @@ export class BackupQuery extends PeriodQuery {
   charged!: number;
 
   @Type(() => Number)
-  @IsInt()
+  @IsInt({ message: 'Type a number.' })
   @Min(60_000, { message: 'A minute at least.' })
   @Max(LONGEST_OUTAGE, { message: 'Fourteen days at most.' })
   lasting!: number;
@@ -83,7 +83,7 @@ export class BackupQuery extends PeriodQuery {
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
   @Min(0, { message: 'Not below zero.' })
-  @Max(1000)
+  @Max(1000, { message: 'At most a thousand times as much.' })
   times?: number;
 
   @IsOptional()
