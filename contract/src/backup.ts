@@ -1,4 +1,4 @@
-import type { BackupAnswer, BackupEnd, RecurringPower } from '@loka/core/profile';
+import type { BackupAnswer, BackupEnd, BackupSource, RecurringPower } from '@loka/core/profile';
 
 /** As many loads as one source is asked about. */
 export const MOST_LOADS = 20;
@@ -7,6 +7,10 @@ export const MOST_LOADS = 20;
 export interface PlacesBackup extends Omit<BackupAnswer, 'outages' | 'recurring'> {
   from: number;
   to: number;
+  /** What was asked. */
+  source: BackupSource;
+  /** For how long it has to carry them, ms. */
+  lasting: number;
   /** Length of the spans that were gone through, ms. */
   step: number;
   /** In the order of the question; `by` of an outage is an index into it. */

@@ -40,6 +40,8 @@ export class BackupService {
     const [{ start, step, length }] = loads as [PowerSpans];
     return {
       ...rest,
+      source,
+      lasting,
       from: start,
       to: start + length * step,
       step,

@@ -13,6 +13,10 @@ export class ApiError extends Error {
   }
 }
 
+/** Whether the server has said no, and would say it again. */
+export const isRefused = (error: unknown): error is ApiError =>
+  error instanceof ApiError && error.problem.status < 500;
+
 /** Asks the server. @throws ApiError */
 export async function api<T>(path: string, method = 'GET', body?: unknown): Promise<T> {
   let response: Response;

@@ -33,7 +33,7 @@ import type { StepTest, Verification } from '@loka/contract/verify';
 import type { VirtualMeter } from '@loka/contract/virtual';
 import type { CalendarStep } from '@loka/core/time';
 import useSWR, { type SWRConfiguration } from 'swr';
-import { api } from './client.js';
+import { api, isRefused } from './client.js';
 import { keyOf, pathOf, useHeld } from './forget.js';
 
 function useApi<T>(path: string | null, options?: SWRConfiguration<T>) {
@@ -116,21 +116,20 @@ export const useFastLooks = (node: number) =>
     refreshInterval: (seen) => (seen?.running ? 500 : 0),
   });
 export const useFastLook = (id: number | null) => useApi<FastLook>(id === null ? null : `/fast-looks/${id}`);
+/** What is found of a period: it stays until the next is there, and what was refused is not asked for again by itself. */
+const FOUND: SWRConfiguration = {
+  keepPreviousData: true,
+  revalidateOnFocus: false,
+  shouldRetryOnError: (error: unknown) => !isRefused(error),
+};
 /** What a place does over a period. */
 export const useProfile = (node: number | null, from: number, to: number) =>
-  useApi<PlaceProfile>(node === null || to <= from ? null : `/profile/${node}?${span(from, to)}`, {
-    keepPreviousData: true,
-    revalidateOnFocus: false,
-  });
+  useApi<PlaceProfile>(node === null || to <= from ? null : `/profile/${node}?${span(from, to)}`, FOUND);
 /** Whether a source carries places; by the address of the question. */
-export const useBackup = (address: string) =>
-  useApi<PlacesBackup>(address, { keepPreviousData: true, revalidateOnFocus: false });
+export const useBackup = (address: string) => useApi<PlacesBackup>(address, FOUND);
 /** How the voltages of a place keep to their band. */
 export const useVoltage = (node: number, from: number, to: number) =>
-  useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, {
-    keepPreviousData: true,
-    revalidateOnFocus: false,
-  });
+  useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, FOUND);
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
 /** Uploaded pictures. */

@@ -5,7 +5,7 @@ import { siteClock, textOfSpan } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import { ApiError } from '../api/client.js';
+import { isRefused } from '../api/client.js';
 import { useNow } from '../api/clock.js';
 import { useProfile } from '../api/useApi.js';
 import { nodeTitle } from '../shared/nodes.js';
@@ -64,7 +64,7 @@ export function OfPlace({
             <PlacePath node={node} nodes={nodes} />
           </>
         )}
-        {profile && profile.nodeId === node.id && (
+        {profile && profile.nodeId === node.id && !isRefused(error) && (
           <p className="muted">
             {words} · {siteClock(zone, profile.from, 'd LLL HH:mm')} to{' '}
             {siteClock(zone, profile.to, 'd LLL HH:mm')} ·{' '}
@@ -73,8 +73,8 @@ export function OfPlace({
           </p>
         )}
       </header>
-      {error && !profile ? (
-        error instanceof ApiError && error.problem.status === 409 ? (
+      {error && (!profile || isRefused(error)) ? (
+        isRefused(error) && error.problem.status === 409 ? (
           <EmptyState title="Nothing measures its power">
             A profile is found from a power that is recorded, of this place or of what lies behind it. Choose
             one that has it in the drawing on the left.

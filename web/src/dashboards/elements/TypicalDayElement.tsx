@@ -1,7 +1,7 @@
 import type { DashboardElement } from '@loka/core/dashboards';
 import { siteClock } from '@loka/core/time';
 import { useNow } from '../../api/clock.js';
-import { ApiError } from '../../api/client.js';
+import { inWords, isRefused } from '../../api/client.js';
 import { useProfile } from '../../api/useApi.js';
 import { DAY_TYPE_NAMES, TypicalDayDrawing } from '../../profile/TypicalDay.js';
 import { useFacts } from '../facts.js';
@@ -18,8 +18,7 @@ export default function TypicalDayElement({ element, shown }: { element: Dashboa
   const { span, words } = useSpan(element.span);
   const now = useNow(60_000);
   const { data, error } = useProfile(shown.node?.id ?? null, span.start, Math.ceil(span.end / EACH) * EACH);
-  const problem = error instanceof ApiError ? error.problem.detail : null;
-  if (error && !data) return <p className="muted">{problem ?? 'It could not be fetched.'}</p>;
+  if (error && (!data || isRefused(error))) return <p className="muted">{inWords(error)}</p>;
   if (!data || data.nodeId !== shown.node?.id) return <p className="muted">Loading …</p>;
   const today = Number(siteClock(zone, now, 'c')) >= 6 ? 'weekend' : 'working';
   const type = data.dayTypes.find((d) => d.name === today) ?? data.dayTypes[0];

@@ -62,7 +62,7 @@ export function Backup({
       : [],
   );
   const nameOf = (id: number) => nodes.find((n) => n.id === id)?.name ?? 'a place that is gone';
-  const sentences = answer && !error ? backupSays(answer, question, nameOf, zone, now) : [];
+  const sentences = answer && !error ? backupSays(answer, nameOf, zone, now) : [];
   const copy = useCopySentences();
   const need = answer?.need;
   return (
@@ -98,17 +98,11 @@ export function Backup({
       </section>
       {answer && !error && sentences.length > 0 && (
         <div>
-          <HowLong
-            answer={answer}
-            lasting={question.lasting}
-            zone={zone}
-            shown={answer.course?.start ?? null}
-            onChoose={setAt}
-          />
+          <HowLong answer={answer} zone={zone} shown={answer.course?.start ?? null} onChoose={setAt} />
           {answer.course && (
             <Course
               course={answer.course}
-              question={question}
+              source={answer.source}
               zone={zone}
               starts={answer.outages.starts}
               isWorst={answer.course.start === answer.figures.worst?.start}

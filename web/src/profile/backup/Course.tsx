@@ -1,11 +1,11 @@
 import type { PlacesBackup } from '@loka/contract/backup';
 import { printNumber } from '@loka/core/formats';
+import type { BackupSource } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { durationInWords } from '../../shared/duration.js';
 import profiles from '../Profiles.module.css';
 import styles from './Backup.module.css';
-import type { Question } from './question.js';
 
 const WIDTH = 960;
 const HEIGHT = 220;
@@ -20,14 +20,14 @@ const told = (watts: number): string => {
 /** One failure of the supply gone through: what is drawn against what the source gives, and what is left in its store. */
 export function Course({
   course,
-  question,
+  source,
   zone,
   isWorst,
   starts,
   onChoose,
 }: {
   course: NonNullable<PlacesBackup['course']>;
-  question: Question;
+  source: BackupSource;
   zone: string;
   isWorst: boolean;
   /** Of all failures, in order. */
@@ -40,13 +40,13 @@ export function Course({
   const highest = Math.max(...top, 1);
   // Limits far above what is drawn would flatten it.
   const limits = [
-    { watts: question.continuous, name: 'continuous' },
-    { watts: question.peak, name: 'peak' },
+    { watts: source.continuous, name: 'continuous' },
+    { watts: source.peak, name: 'peak' },
   ].filter((l) => l.watts <= 2.5 * highest);
   const most = 1.08 * Math.max(highest, ...limits.map((l) => l.watts));
   const x = (i: number) => (i / spans) * WIDTH;
   const y = (w: number) => (1 - w / most) * (HEIGHT - STORE - 10);
-  const yLeft = (wh: number) => HEIGHT - (wh / question.energy) * (STORE - 8);
+  const yLeft = (wh: number) => HEIGHT - (wh / source.energy) * (STORE - 8);
   const steps = (values: readonly number[], at: (v: number) => number) =>
     values
       .map((v, i) => `${i === 0 ? `M0 ${at(v).toFixed(1)}` : `V${at(v).toFixed(1)}`}H${x(i + 1).toFixed(1)}`)
@@ -86,7 +86,7 @@ export function Course({
             </span>
           ))}
           <span style={{ top: `${(100 * y(0)) / HEIGHT}%` }}>0 W</span>
-          <span style={{ top: `${(100 * yLeft(question.energy)) / HEIGHT}%` }}>full</span>
+          <span style={{ top: `${(100 * yLeft(source.energy)) / HEIGHT}%` }}>full</span>
           <span style={{ top: `${(100 * (HEIGHT - 6)) / HEIGHT}%` }}>empty</span>
         </div>
         <svg
@@ -106,8 +106,8 @@ export function Course({
           <line
             x1={0}
             x2={WIDTH}
-            y1={yLeft(question.energy)}
-            y2={yLeft(question.energy)}
+            y1={yLeft(source.energy)}
+            y2={yLeft(source.energy)}
             className={profiles.thin}
           />
         </svg>

@@ -25,15 +25,12 @@ interface Failure {
 
 /** How long the source lasts, by the time of day at which the supply fails; beside it how many last how long. A click shows one. */
 export function HowLong({
-  answer: { outages, figures },
-  lasting,
+  answer: { outages, figures, lasting },
   zone,
   shown,
   onChoose,
 }: {
   answer: PlacesBackup;
-  /** Wanted, ms. */
-  lasting: number;
   zone: string;
   /** The failure that is shown below. */
   shown: number | null;

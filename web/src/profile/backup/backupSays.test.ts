@@ -31,6 +31,8 @@ function said(
   });
   const answer: PlacesBackup = {
     ...rest,
+    source: question,
+    lasting: question.lasting,
     from: START,
     to: START + 4 * DAY,
     step: MINUTE,
@@ -42,7 +44,7 @@ function said(
       by: outages.map((o) => o.by),
     },
   };
-  return backupSays(answer, question, (id) => NAMES[id] as string, 'UTC', now).map(textOf);
+  return backupSays(answer, (id) => NAMES[id] as string, 'UTC', now).map(textOf);
 }
 
 it('a constant load: 2 kWh at 100 W last 20 h', () => {

@@ -3,7 +3,6 @@ import { medianLasting, type BackupEnd } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { durationInWords } from '../../shared/duration.js';
 import { lasting, number, percent, type Part, type Sentence } from '../parts.js';
-import type { Question } from './question.js';
 
 const QUARTER = 900_000;
 const HOUR = 3_600_000;
@@ -15,28 +14,24 @@ const DAY_CLOCK = 'ccc d LLL HH:mm';
 /** What follows for the loads from a source, the answer first. */
 export function backupSays(
   answer: PlacesBackup,
-  question: Question,
   nameOf: (nodeId: number) => string,
   timeZone: string,
   now: number,
 ): Sentence[] {
   if (answer.outages.starts.length === 0) return [];
   return [
-    verdict(answer, question),
+    verdict(answer),
     ...lengths(answer, timeZone),
-    ...ends(answer, question, nameOf),
+    ...ends(answer, nameOf),
     ...highest(answer, timeZone),
-    ...need(answer, question),
+    ...need(answer),
     ...ifNow(answer, timeZone, now),
     ...timers(answer, nameOf),
     ...givers(answer, nameOf),
   ];
 }
 
-function verdict(
-  { figures: { carried, failed, unknown } }: PlacesBackup,
-  { lasting: wanted }: Question,
-): Sentence {
+function verdict({ figures: { carried, failed, unknown }, lasting: wanted }: PlacesBackup): Sentence {
   const tried = carried + failed;
   const known = `the supply failed at each of ${tried} quarter-hours${unknown > 0 ? `; of ${unknown} more what was recorded ends before` : ''}`;
   if (tried === 0)
@@ -87,8 +82,7 @@ const END_WORDS: Record<Exclude<BackupEnd, 'unknown'>, string> = {
 
 /** What ends it before its time, and with which load. */
 function ends(
-  { outages, loads, figures }: PlacesBackup,
-  { lasting: wanted }: Question,
+  { outages, loads, figures, lasting: wanted }: PlacesBackup,
   nameOf: (id: number) => string,
 ): Sentence[] {
   if (figures.failed === 0) return [];
@@ -134,7 +128,7 @@ function highest({ highest: top, loads, step }: PlacesBackup, zone: string): Sen
 /** The interval of the slowest, which may have been another one for a part of the time. */
 export const everyInWords = (ms: number): string => `read every ${durationInWords(ms)} at the slowest`;
 
-function need({ need: least }: PlacesBackup, { lasting: wanted, peakFor }: Question): Sentence[] {
+function need({ need: least, lasting: wanted, source: { peakFor } }: PlacesBackup): Sentence[] {
   if (!least) return [];
   return [
     {

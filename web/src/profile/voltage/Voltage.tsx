@@ -2,7 +2,7 @@ import type { PlaceVoltage } from '@loka/contract/profile';
 import { BAND, TEN_MINUTES } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
-import { ApiError, inWords } from '../../api/client.js';
+import { inWords, isRefused } from '../../api/client.js';
 import { useVoltage } from '../../api/useApi.js';
 import profiles from '../Profiles.module.css';
 import { Sentences } from '../Sentences.js';
@@ -29,7 +29,7 @@ export function Voltage({
   const voltage = data?.nodeId === nodeId ? data : null;
   const sentences = voltage && !error ? voltageSays(voltage, zone) : [];
   const copy = useCopySentences();
-  if (error instanceof ApiError && error.problem.status === 409) return null;
+  if (isRefused(error) && error.problem.status === 409) return null;
   return (
     <div className={profiles.both}>
       <section aria-label="Voltage">
