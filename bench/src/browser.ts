@@ -1,4 +1,5 @@
-import { chromium, type CDPSession, type Page } from '@playwright/test';
+import { chromium, type Page } from '@playwright/test';
+import { metric, objects } from './pageHeap.js';
 import { wanderingSite } from './wanderingSite.js';
 
 // Through a real browser: from a change in a device to the pixel, and what a board of two hundred ways at one second costs.
@@ -40,11 +41,6 @@ async function latency(page: Page): Promise<number[]> {
   return times.sort((a, b) => a - b);
 }
 
-const metric = async (cdp: CDPSession, name: string): Promise<number> => {
-  const { metrics } = await cdp.send('Performance.getMetrics');
-  return metrics.find((m) => m.name === name)?.value ?? NaN;
-};
-
 /** How often the heap is looked at while a page is watched, so that a growth is told from what is still being warmed up. */
 const LOOKS = 6;
 
@@ -53,16 +49,17 @@ async function cost(
   page: Page,
   path: string,
   ready: string,
-): Promise<{ core: number; heap: number[]; nodes: number[] }> {
+): Promise<{ core: number; heap: number[]; held: number[]; nodes: number[] }> {
   await page.goto(`${url}${path}`);
   await page.getByText(ready, { exact: true }).first().waitFor();
   const cdp = await page.context().newCDPSession(page);
   await cdp.send('Performance.enable', { timeDomain: 'threadTicks' });
   await new Promise((resolve) => setTimeout(resolve, 20_000));
-  const [heap, nodes]: [number[], number[]] = [[], []];
+  const [heap, held, nodes]: [number[], number[], number[]] = [[], [], []];
   const look = async () => {
     await cdp.send('HeapProfiler.collectGarbage');
     heap.push((await metric(cdp, 'JSHeapUsedSize')) / 1e6);
+    held.push(await objects(cdp));
     nodes.push(await metric(cdp, 'Nodes'));
   };
   await look();
@@ -75,7 +72,7 @@ async function cost(
     await look();
   }
   await cdp.detach();
-  return { core: (1000 * busy) / spent, heap, nodes };
+  return { core: (1000 * busy) / spent, heap, held, nodes };
 }
 
 /** A dashboard of sixty elements that live: numbers, dials, levels, trends, bars. */
@@ -109,9 +106,9 @@ try {
     ['wall', 'the same on a wall', `/wall?show=${sixty},site&every=10`, 'Element 60'],
   ] as const) {
     if (ONLY !== undefined && ONLY !== name) continue;
-    const { core, heap, nodes } = await cost(page, path, ready);
+    const { core, heap, held, nodes } = await cost(page, path, ready);
     console.log(
-      `${what} at 1 Hz, ${MINUTES} min:  ${(100 * core).toFixed(1)} % of a core, heap ${heap.map((mb) => mb.toFixed(1)).join(' → ')} MB, nodes ${nodes.join(' → ')}`,
+      `${what} at 1 Hz, ${MINUTES} min:  ${(100 * core).toFixed(1)} % of a core, heap ${heap.map((mb) => mb.toFixed(1)).join(' → ')} MB, of it objects ${held.map((mb) => mb.toFixed(2)).join(' → ')} MB, nodes ${nodes.join(' → ')}`,
     );
   }
 } finally {
