@@ -1,4 +1,4 @@
-import type { Carpet, Profile, VoltageFigures } from '@loka/core/profile';
+import type { Carpet, Phases, Profile, VoltageFigures } from '@loka/core/profile';
 import type { Phase } from '@loka/core/quantities';
 
 /** What a place does over a period, as it is told: of its runs the last ones, its carpet to a tenth of a watt. */
@@ -24,4 +24,15 @@ export interface PlaceVoltage {
     /** Ten-minute means, V; null where too little is known. */
     means: (number | null)[];
   })[];
+}
+
+/** How the load of a place's lines differs, and what moving a circuit would do. */
+export interface PlacePhases {
+  nodeId: number;
+  from: number;
+  to: number;
+  /** Null where the three lines were never known together. */
+  phases: Phases | null;
+  /** The single-phase circuits behind it that were tried: a move names one by its place in this list. */
+  circuits: number[];
 }

@@ -1,12 +1,13 @@
 // Finds what loads do, and what follows from it, beside the server's thread: a month of a busy load takes a good part of a
 // second, and what reads and switches does not wait for it. Plain JavaScript on what is built, so that it starts the same from
 // the sources.
-import { backupOf, profileCalendar, profileOf } from '@loka/core/profile';
+import { backupOf, phasesOf, profileCalendar, profileOf } from '@loka/core/profile';
 import { parentPort } from 'node:worker_threads';
 
 const TASKS = {
   profile: ({ spans, zone }) => profileOf(spans, profileCalendar(zone, spans)),
   backup: backupOf,
+  phases: ({ lines, circuits, nominal }) => phasesOf(lines, circuits, nominal),
 };
 
 parentPort.on('message', ({ id, task, question }) => {

@@ -6,6 +6,7 @@ export * from './kinds.js';
 export * from './trend.js';
 export * from './month.js';
 export * from './voltage.js';
+export * from './phases.js';
 export * from './demand.js';
 export * from './duration.js';
 export * from './days.js';

@@ -1,10 +1,11 @@
 import type { PlacesBackup } from '@loka/contract/backup';
-import type { PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
+import type { PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import { Controller, Get, Param, ParseIntPipe, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeriodQuery } from '../series/period.dto.js';
 import { BackupQuery } from './backup.dto.js';
 import { BackupService } from './backup.service.js';
+import { PhasesService } from './phases.service.js';
 import { ProfileService } from './profile.service.js';
 import { VoltageService } from './voltage.service.js';
 
@@ -15,6 +16,7 @@ export class ProfileController {
     private readonly profiles: ProfileService,
     private readonly backups: BackupService,
     private readonly voltages: VoltageService,
+    private readonly phases: PhasesService,
   ) {}
 
   /** Whether a source carries some places, tried at every quarter-hour of a period. */
@@ -36,5 +38,14 @@ export class ProfileController {
     @Query() { from, to }: PeriodQuery,
   ): Promise<PlaceVoltage> {
     return this.voltages.of(node, from, to);
+  }
+
+  /** How the lines of a place are loaded, and which circuit would better be on another. */
+  @Get(':node/phases')
+  ofPhases(
+    @Param('node', ParseIntPipe) node: number,
+    @Query() { from, to }: PeriodQuery,
+  ): Promise<PlacePhases> {
+    return this.phases.of(node, from, to);
   }
 }

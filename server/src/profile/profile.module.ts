@@ -3,6 +3,7 @@ import { BookModule } from '../book/book.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { SiteModule } from '../site/site.module.js';
 import { BackupService } from './backup.service.js';
+import { PhasesService } from './phases.service.js';
 import { PlacePower } from './placePower.js';
 import { ProfileController } from './profile.controller.js';
 import { ProfileThread } from './profileThread.js';
@@ -12,6 +13,6 @@ import { VoltageService } from './voltage.service.js';
 @Module({
   imports: [BookModule, SeriesModule, SiteModule],
   controllers: [ProfileController],
-  providers: [BackupService, PlacePower, ProfileService, ProfileThread, VoltageService],
+  providers: [BackupService, PhasesService, PlacePower, ProfileService, ProfileThread, VoltageService],
 })
 export class ProfileModule {}

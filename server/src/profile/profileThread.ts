@@ -1,4 +1,11 @@
-import type { BackupAnswer, BackupQuestion, PowerSpans, Profile } from '@loka/core/profile';
+import type {
+  BackupAnswer,
+  BackupQuestion,
+  LineCircuit,
+  Phases,
+  PowerSpans,
+  Profile,
+} from '@loka/core/profile';
 import { Injectable, Logger, OnModuleDestroy } from '@nestjs/common';
 import pTimeout from 'p-timeout';
 import { Worker } from 'node:worker_threads';
@@ -10,6 +17,10 @@ const LONGEST = 60_000;
 interface Tasks {
   profile: { question: { spans: PowerSpans; zone: string }; answer: Profile };
   backup: { question: BackupQuestion; answer: BackupAnswer };
+  phases: {
+    question: { lines: [PowerSpans, PowerSpans, PowerSpans]; circuits: LineCircuit[]; nominal: number };
+    answer: Phases | null;
+  };
 }
 interface Asked {
   resolve: (answer: never) => void;

@@ -12,7 +12,7 @@ import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Picture } from '@loka/contract/pictures';
 import type { PlacesBackup } from '@loka/contract/backup';
-import type { PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
+import type { PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
@@ -130,6 +130,9 @@ export const useBackup = (address: string) => useApi<PlacesBackup>(address, FOUN
 /** How the voltages of a place keep to their band. */
 export const useVoltage = (node: number, from: number, to: number) =>
   useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, FOUND);
+/** How the lines of a place are loaded. */
+export const usePhases = (node: number, from: number, to: number) =>
+  useApi<PlacePhases>(to <= from ? null : `/profile/${node}/phases?${span(from, to)}`, FOUND);
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
 /** Uploaded pictures. */

@@ -18,6 +18,7 @@ import { Compared } from './Compared.js';
 import { Evidence } from './Evidence.js';
 import { findingsOf } from './findings.js';
 import styles from './Profiles.module.css';
+import { PhaseLoad } from './phases/PhaseLoad.js';
 import { RunList } from './RunList.js';
 import { Said } from './Said.js';
 import { TypicalDay } from './TypicalDay.js';
@@ -92,6 +93,9 @@ export function OfPlace({
           <Found profile={profile} then={then} site={site} zone={zone} />
           {!part && profile.known > 0 && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
+          )}
+          {!part && profile.known > 0 && (
+            <PhaseLoad nodeId={node.id} nodes={nodes} from={span.start} to={end} zone={zone} />
           )}
           {!part && profile.known > 0 && <Voltage nodeId={node.id} from={span.start} to={end} zone={zone} />}
         </>
