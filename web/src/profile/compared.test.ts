@@ -65,6 +65,23 @@ it('energy a day, standby and demand', () => {
   );
 });
 
+it('little that was read is not compared, and many times as much is told so', () => {
+  // An hour and a half of a week.
+  const few = compared(
+    () => 100,
+    (m) => (m < 90 ? 100 : NaN),
+  );
+  expect(few).toEqual([
+    'Too little was read to compare them. (7 d read, 100.0 %; before 1 h 30 min read, 0.9 %; half of each is needed)',
+  ]);
+  expect(
+    compared(
+      () => 1200,
+      () => 100,
+    )[0],
+  ).toMatch(/^Takes 28\.80 kWh a day, before 2\.40 kWh: 12 times as much\./);
+});
+
 it('what gives, what comes anew, and what is not read', () => {
   expect(
     compared(

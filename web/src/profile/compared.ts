@@ -14,20 +14,37 @@ const MOST_KINDS = 4;
 /** What a place does against what it did in another period. Empty where one of them was not read. */
 export function comparedSays(now: PlaceProfile, then: PlaceProfile): Sentence[] {
   if (now.known <= 0 || then.known <= 0) return [];
+  // A few hours of a month say nothing of its days.
+  const little = [now, then].filter((p) => p.known < READ * (p.to - p.from));
+  if (little.length > 0)
+    return [
+      {
+        says: ['Too little was read to compare them.'],
+        known: `${read(now)}; before ${read(then)}; half of each is needed`,
+      },
+    ];
   return [energy(now, then), ...runs(now, then), ...standby(now, then), ...demand(now, then)];
 }
+
+/** Of a period so much has to be read. */
+const READ = 0.5;
+/** From so many times on it is told how many. */
+const TIMES = 3;
+
+const read = (p: PlaceProfile): string =>
+  `${durationInWords(p.known)} read, ${((100 * p.known) / Math.max(1, p.to - p.from)).toFixed(1)} %`;
 
 /** "12 % more than", "as much as". */
 const than = (a: number, b: number, more: string, less: string, alike: string): Part[] =>
   Math.abs(a - b) <= ALIKE * Math.max(Math.abs(a), Math.abs(b))
     ? [alike]
-    : [...(b !== 0 ? [percent(Math.abs((a - b) / b)), ' '] : []), a > b ? more : less];
+    : b > 0 && a >= TIMES * b
+      ? [{ digits: (a / b).toPrecision(2), unit: '' }, ' times as much']
+      : [...(b !== 0 ? [percent(Math.abs((a - b) / b)), ' '] : []), a > b ? more : less];
 
 function energy(now: PlaceProfile, then: PlaceProfile): Sentence {
   const [a, b] = [(now.energy / now.known) * DAY, (then.energy / then.known) * DAY];
   const gives = a < 0 && b < 0;
-  const read = (p: PlaceProfile) =>
-    `${durationInWords(p.known)} read, ${((100 * p.known) / Math.max(1, p.to - p.from)).toFixed(1)} %`;
   return {
     says: [
       gives ? 'Gives ' : 'Takes ',
