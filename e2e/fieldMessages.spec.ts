@@ -138,7 +138,7 @@ test('a value picked right after the page was opened goes to the device whose to
     .getByRole('button', { name: /^report/ })
     .click();
   await page.getByRole('button', { name: /\/mains\/watts/ }).click();
-  await expect(dialog().getByLabel('Device')).toHaveText('Plug meter, cabinet');
+  await expect(dialog().getByLabel('Device', { exact: true })).toHaveText('Plug meter, cabinet');
   await expect(dialog().getByLabel('Reports every, s')).toHaveValue('2');
   await dialog().getByRole('button', { name: 'Cancel' }).click();
 });

@@ -140,9 +140,27 @@ test('how the supply’s voltage keeps to its band', async ({ page }) => {
   await expect(page.getByRole('img', { name: /^L2: 22\d\.\d to 23\d\.\d V/ })).toBeVisible();
 });
 
-test('a place that nothing measures, and a period in which nothing was read, say so', async ({ page }) => {
-  await open(page, /Van charger/);
+test('a place that nothing measures, and a period in which nothing was read, say so', async ({
+  page,
+  request,
+}) => {
+  const nodes = (await (await request.get('/api/installation')).json()) as { id: number; kind: string }[];
+  const spare = await request.post('/api/installation', {
+    data: {
+      kind: 'circuit',
+      parentId: nodes.find((n) => n.kind === 'board')?.id,
+      name: 'Nothing on it',
+      way: '19',
+      phases: 'L1',
+      protectiveDevice: null,
+      ratedCurrent: 10,
+    },
+  });
+  const { id } = (await spare.json()) as { id: number };
+  await open(page, /Nothing on it/);
   await expect(page.getByText('Nothing measures its power')).toBeVisible();
+  expect((await request.delete(`/api/installation/${id}`)).status()).toBe(204);
+  await expect(page.getByText('This place is no longer there')).toBeVisible();
   await open(page, /Bakery board/);
   await expect(
     page.getByText(/nothing measures it: the sum of Spiral mixer, Walk-in cold room/),

@@ -38,10 +38,10 @@ const USUAL = [1000, 2000, 5000, 10_000, 30_000, 60_000, 300_000, 900_000, 3_600
 
 /** Makes a point of a picked value: on a device that is there, or on a new one. */
 export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link; onClose: () => void }) {
-  const { data: devices = [] } = useDevices();
-  const { data: maps = [] } = useRegisterMaps();
+  const { data: devices } = useDevices();
+  const { data: maps } = useRegisterMaps();
   const { say } = useNotices();
-  const own = devices.filter((d) => d.linkId === link.id);
+  const own = (devices ?? []).filter((d) => d.linkId === link.id);
   const near = own.find((d) => d.topic !== '' && picked.seen.topic.startsWith(`${d.topic}/`));
   const guess = guessQuantity(picked.steps.at(-1) ?? picked.seen.topic, picked.value);
   // Until a person chooses, what is known by now decides: the devices, and how often the topic comes, may still be on their way.
@@ -61,7 +61,7 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
   const [on, setOn] = useState(typeof picked.value === 'string' && isWord(picked.value) ? picked.value : '');
   const [off, setOff] = useState('');
   const device = own.find((d) => d.id === deviceId);
-  const map = maps.find((m) => m.id === device?.mapId);
+  const map = (maps ?? []).find((m) => m.id === device?.mapId);
   const byWords = quantity === 'contact-state' && typeof picked.value === 'string';
   const definition = newMessage({
     key: keyFor(name, map?.messages.map((m) => m.key) ?? []),
@@ -87,7 +87,15 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
       title={`A value from ${picked.seen.topic}`}
       verb="Read this value"
       {...dialog}
-      busy={busy || fault !== null || !(Number(every) > 0) || (!device && deviceName.trim() === '')}
+      // Whose topic it is, is not known before.
+      busy={
+        busy ||
+        !devices ||
+        !maps ||
+        fault !== null ||
+        !(Number(every) > 0) ||
+        (!device && deviceName.trim() === '')
+      }
       problem={problem ?? fault}
       onClose={onClose}
     >
