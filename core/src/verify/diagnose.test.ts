@@ -2,6 +2,7 @@ import type { Look, Metered } from './circuit.js';
 import { diagnose } from './diagnose.js';
 import { FAULT_KINDS, type FaultKind } from './faults.js';
 import { seededInstallation, type Condition } from './seeded/installations.js';
+import type { Line } from './phasors.js';
 import type { Trace } from './trace.js';
 
 /** What came of diagnosing the installations of a range of seeds, each once with a fault and once healthy. */
@@ -177,6 +178,56 @@ describe('diagnosis, on what has fooled it', () => {
       expect(checks.find((c) => c.kind === 'phases')?.todo).toBe(todo);
     },
   );
+
+  // A step test in the sample site, the espresso machine on L3 switching in the same second as the oven.
+  it.each([
+    ['alone', 0],
+    ['with another load on L3 in the same second', 11.7],
+  ])('two clamps of an oven that have changed places are named, switched on %s', (_, other) => {
+    const on = (s: number) => s >= 60 && s < 90;
+    const amperes = (s: number) => (on(s) ? 20.3 : 0.07) + noise(s);
+    const channel = (line: Line, of: (s: number) => number, factor: number) => ({
+      line,
+      voltage: trace(() => 230),
+      current: trace(of),
+      power: trace((s) => 230 * factor * of(s)),
+      reactive: null,
+    });
+    const whole = look(
+      metered(2, 'Oven', () => 0),
+      () => 0,
+      [],
+    );
+    // Two clamps on each other's line are a third of a turn off their voltages: cos 120°.
+    const own = {
+      ...whole.own,
+      channels: [channel('L1', amperes, 1), channel('L2', amperes, -0.5), channel('L3', amperes, -0.5)],
+    };
+    const beside = (s: number) => 5 + amperes(s);
+    const above = {
+      ...(whole.above as Metered),
+      channels: [
+        channel('L1', beside, 1),
+        channel('L2', beside, 1),
+        channel('L3', (s: number) => beside(s) + (s >= 60 ? other : 0), 1),
+      ],
+      total: null,
+    };
+    const { faults, checks } = diagnose({
+      ...whole,
+      circuit: {
+        ...whole.circuit,
+        lines: ['L1', 'L2', 'L3'],
+        ratedCurrent: 32,
+        loads: [{ name: 'Oven', watts: 14_000, powerFactor: 1 }],
+      },
+      own,
+      above,
+      switchings: [{ t: 60_000, on: true, load: { name: 'Oven', watts: 14_000, powerFactor: 1 } }],
+    });
+    expect(checks.find((c) => c.kind === 'phases')?.says).toBe('Clamps L2 and L3 have changed places.');
+    expect(faults).toMatchObject([{ kind: 'swapped', lines: ['L2', 'L3'] }]);
+  });
 
   it('a load that comes as something larger goes is not told by the difference', () => {
     const own = metered(2, 'Heater', (s) => (isOn(s) ? 13 : 0.01));

@@ -6,7 +6,7 @@ import type { Way, WaysTried } from '../ways.js';
 import { listed } from '../words.js';
 
 /** The best way is believed when it is this near. */
-const FITS = 12;
+export const FITS = 12;
 
 /** What is said of how the clamps are fitted. */
 export interface PhasesSeen {

@@ -7,7 +7,15 @@ import { LINES, type Line, type LineReading } from '../phasors.js';
 import { scatterOf, type Trace } from '../trace.js';
 import { lagsOf, ownOf, type Truth } from '../truth.js';
 import { tryWays, type Way, type WaysTried } from '../ways.js';
-import { isOpposite, readsMinus, restsOn, wiredWrong, type PhasesSeen, type Tried } from './phaseFaults.js';
+import {
+  FITS,
+  isOpposite,
+  readsMinus,
+  restsOn,
+  wiredWrong,
+  type PhasesSeen,
+  type Tried,
+} from './phaseFaults.js';
 
 /** The label's way is wrong when it is this far off, and this much farther than the best, degrees. */
 const WRONG = 15;
@@ -168,12 +176,13 @@ function tryGroup(group: readonly Answered[], system: SupplySystem): Tried {
       to: middle((t) => t.lag[line].to) as number,
     };
   }
-  const ways = tryWays(readings, {
-    known,
-    trueAmperes: group.some((t) => t.amperes) || amperes ? trueAmperes : undefined,
-    totalWatts: middle((t) => t.event.ownWatts?.by),
-    system,
-  });
+  const by = { known, totalWatts: middle((t) => t.event.ownWatts?.by), system };
+  const angles = () => tryWays(readings, by);
+  if (!group.some((t) => t.amperes) && !amperes) return { readings, ways: angles() };
+  const ways = tryWays(readings, { ...by, trueAmperes });
+  // Another load that came in the same second is in what the meter above saw: of several clamps the angles tell by themselves.
+  const fits = ({ ways: [best] }: WaysTried) => (best as Way).off <= FITS;
+  if (readings.length > 1 && !fits(ways) && fits(angles())) return { readings, ways: angles() };
   return { readings, ways };
 }
 
