@@ -45,7 +45,7 @@ export function OfPlace({
   const { span, zone, words, beside } = usePeriod();
   // What goes on with the clock is found anew every five minutes; nothing of it changes much sooner.
   const end = Math.ceil(span.end / FIVE_MINUTES) * FIVE_MINUTES;
-  const { data: profile, error, mutate } = useProfile(node.id, span.start, end);
+  const { data: profile, error, isLoading, mutate } = useProfile(node.id, span.start, end);
   const before = useProfile(
     beside ? node.id : null,
     beside?.span.start ?? 0,
@@ -55,9 +55,9 @@ export function OfPlace({
   const isThen =
     before.data?.nodeId === node.id &&
     Math.abs(before.data.from - (beside?.span.start ?? 0)) < FIVE_MINUTES * 3;
-  const then = beside && isThen ? (before.data ?? null) : null;
+  const then = beside && isThen && !isLoading ? (before.data ?? null) : null;
   return (
-    <div className={styles.page}>
+    <div className={styles.page} aria-busy={isLoading}>
       <header className={styles.head}>
         {!part && (
           <>
@@ -67,8 +67,8 @@ export function OfPlace({
         )}
         {profile && profile.nodeId === node.id && !isRefused(error) && (
           <p className="muted">
-            {words} · {siteClock(zone, profile.from, 'd LLL HH:mm')} to{' '}
-            {siteClock(zone, profile.to, 'd LLL HH:mm')} ·{' '}
+            {isLoading ? 'Working it out; still shown' : words} ·{' '}
+            {siteClock(zone, profile.from, 'd LLL HH:mm')} to {siteClock(zone, profile.to, 'd LLL HH:mm')} ·{' '}
             {((100 * profile.known) / Math.max(1, profile.to - profile.from)).toFixed(1)} % of it was read
             {profile.summed && ` · ${sumInWords(profile.summed, nodes)}`}
           </p>

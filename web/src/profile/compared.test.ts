@@ -58,7 +58,7 @@ it('energy a day, standby and demand', () => {
     'Takes 2.40 kWh a day, before 1.92 kWh: 25 % more. (7 d read, 100.0 %; before 7 d read, 100.0 %)',
   );
   expect(words).toContain(
-    'Stands by at 100 W, before at 80 W: 25 % more. (for 100 % of the time, before for 100 %)',
+    'Stands by at 100 W, before 80 W: 25 % more. (for 100 % of the time, before for 100 %)',
   );
   expect(words.at(-1)).toMatch(
     /^Highest quarter-hour 100 W, before 80 W: 25 % more\. \(load factor 1\.00, before 1\.00\)/,

@@ -34,27 +34,30 @@ const TIMES = 3;
 const read = (p: PlaceProfile): string =>
   `${durationInWords(p.known)} read, ${((100 * p.known) / Math.max(1, p.to - p.from)).toFixed(1)} %`;
 
+/** Two figures, and how far they differ. */
+const beside = (lead: string, now: number, then: number, unit = 'W', each = ''): Part[] => [
+  lead,
+  number(now, unit),
+  `${each}, before `,
+  number(then, unit),
+  ': ',
+  ...than(now, then),
+  '.',
+];
+
 /** "12 % more than", "as much as". */
-const than = (a: number, b: number, more: string, less: string, alike: string): Part[] =>
+const than = (a: number, b: number): Part[] =>
   Math.abs(a - b) <= ALIKE * Math.max(Math.abs(a), Math.abs(b))
-    ? [alike]
+    ? ['as much']
     : b > 0 && a >= TIMES * b
       ? [{ digits: (a / b).toPrecision(2), unit: '' }, ' times as much']
-      : [...(b !== 0 ? [percent(Math.abs((a - b) / b)), ' '] : []), a > b ? more : less];
+      : [...(b !== 0 ? [percent(Math.abs((a - b) / b)), ' '] : []), a > b ? 'more' : 'less'];
 
 function energy(now: PlaceProfile, then: PlaceProfile): Sentence {
   const [a, b] = [(now.energy / now.known) * DAY, (then.energy / then.known) * DAY];
   const gives = a < 0 && b < 0;
   return {
-    says: [
-      gives ? 'Gives ' : 'Takes ',
-      number(gives ? -a : a, 'Wh'),
-      ' a day, before ',
-      number(gives ? -b : b, 'Wh'),
-      ': ',
-      ...than(gives ? -a : a, gives ? -b : b, 'more', 'less', 'as much'),
-      '.',
-    ],
+    says: beside(gives ? 'Gives ' : 'Takes ', gives ? -a : a, gives ? -b : b, 'Wh', ' a day'),
     known: `${read(now)}; before ${read(then)}`,
   };
 }
@@ -121,15 +124,7 @@ function standby({ levels: a }: PlaceProfile, { levels: b }: PlaceProfile): Sent
   if (Math.max(now.watts, then.watts) < a.floor) return [];
   return [
     {
-      says: [
-        'Stands by at ',
-        number(now.watts, 'W'),
-        ', before at ',
-        number(then.watts, 'W'),
-        ': ',
-        ...than(now.watts, then.watts, 'more', 'less', 'as much'),
-        '.',
-      ],
+      says: beside('Stands by at ', now.watts, then.watts),
       known: `for ${(100 * now.time).toFixed(0)} % of the time, before for ${(100 * then.time).toFixed(0)} %`,
     },
   ];
@@ -141,15 +136,7 @@ function demand(now: PlaceProfile, then: PlaceProfile): Sentence[] {
   if (!a || !b || Math.max(a.watts, b.watts) <= now.levels.floor) return [];
   return [
     {
-      says: [
-        'Highest quarter-hour ',
-        number(a.watts, 'W'),
-        ', before ',
-        number(b.watts, 'W'),
-        ': ',
-        ...than(a.watts, b.watts, 'more', 'less', 'as much'),
-        '.',
-      ],
+      says: beside('Highest quarter-hour ', a.watts, b.watts),
       known: `load factor ${factor(now)}, before ${factor(then)}`,
     },
   ];

@@ -1,14 +1,9 @@
+import type { BackupSource } from '@loka/core/profile';
+
 const MINUTE = 60_000;
 
 /** A question about a backup source as it stands in the address of the page. Powers in W, energy in Wh, shares from 0 to 1. */
-export interface Question {
-  continuous: number;
-  peak: number;
-  /** s. */
-  peakFor: number;
-  energy: number;
-  efficiency: number;
-  charged: number;
+export interface Question extends BackupSource {
   /** ms. */
   lasting: number;
   /** Other places that it carries as well. */
