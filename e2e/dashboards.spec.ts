@@ -71,6 +71,25 @@ test('a way is drawn from the spine onto the sheet, moved and sized by pointer, 
   await expect(oven).toHaveAccessibleName(/columns 5–9, rows C–E/);
 });
 
+test('a typical day tells of the last thirty days, whatever the head shows', async ({ page }) => {
+  const id = await fresh(page, 'Days');
+  await addByPicker(page, /Typical day/, /Office and network/);
+  await expect(element(page, /^1, Typical day/)).toBeVisible();
+  await expect(sheet(page)).toContainText(
+    /A day of Office and networklast 30 days(Working days|Weekend), \d+/,
+  );
+  const office = page.getByRole('img', {
+    name: /A (working day|day at the weekend) takes \d\.\d\d kWh by its median/,
+  });
+  await expect(office.first()).toBeVisible();
+  // Nine hours of 114 W above 180 W on working days, and 180 W at the weekend (fieldsim/building/loads/dayLoads.ts).
+  const [, kwh] = /takes ([\d.]+) kWh/.exec((await office.first().getAttribute('aria-label')) ?? '') ?? [];
+  expect([5.35, 4.32].some((day) => Math.abs(Number(kwh) / day - 1) < 0.03)).toBe(true);
+  await expect(kept(page)).toBeVisible();
+  await page.goto(`/dashboards/${id}`);
+  await expect(office.first()).toBeVisible();
+});
+
 test('one is made with the keyboard alone', async ({ page }) => {
   await fresh(page, 'By keyboard');
   await page.getByRole('button', { name: 'Add an element' }).focus();

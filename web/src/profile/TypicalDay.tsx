@@ -103,7 +103,7 @@ export function TypicalDayDrawing({
   return (
     <div className={styles.day} data-fills={fills}>
       <div className={styles.watts} aria-hidden>
-        {apart(steady, y).map((l) => {
+        {apart(steady, y, fills ? READABLE_SMALL : READABLE).map((l) => {
           const { digits, unit } = printNumber(l.watts, 'W');
           return (
             <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
@@ -132,13 +132,14 @@ export function TypicalDayDrawing({
   );
 }
 
-/** So far apart two words can be read. */
+/** So far apart two words can be read; on a dashboard, whose elements may be low, three times as far. */
 const READABLE = 22;
+const READABLE_SMALL = 66;
 
 /** Levels whose words do not lie over one another: those held longest are told first. */
-function apart(levels: readonly Level[], y: (watts: number) => number): Level[] {
+function apart(levels: readonly Level[], y: (watts: number) => number, least: number): Level[] {
   const told: Level[] = [];
   for (const l of [...levels].sort((a, b) => b.time - a.time))
-    if (told.every((t) => Math.abs(y(t.watts) - y(l.watts)) >= READABLE)) told.push(l);
+    if (told.every((t) => Math.abs(y(t.watts) - y(l.watts)) >= least)) told.push(l);
   return told;
 }
