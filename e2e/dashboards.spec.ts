@@ -76,13 +76,13 @@ test('a typical day tells of the last thirty days, whatever the head shows', asy
   await addByPicker(page, /Typical day/, /Office and network/);
   await expect(element(page, /^1, Typical day/)).toBeVisible();
   await expect(sheet(page)).toContainText(
-    /A day of Office and networklast 30 days(Working days|Weekend), \d+/,
+    /A day of Office and networklast 30 days(Working|Closed) days, \d+/,
   );
   const office = page.getByRole('img', {
-    name: /A (working day|day at the weekend) takes \d\.\d\d kWh by its median/,
+    name: /A (working|closed) day takes \d\.\d\d kWh by its median/,
   });
   await expect(office.first()).toBeVisible();
-  // Nine hours of 114 W above 180 W on working days, and 180 W at the weekend (fieldsim/building/loads/dayLoads.ts).
+  // Nine hours of 114 W above 180 W from Monday to Friday, and 180 W at the weekend (fieldsim/building/loads/dayLoads.ts).
   const [, kwh] = /takes ([\d.]+) kWh/.exec((await office.first().getAttribute('aria-label')) ?? '') ?? [];
   expect([5.35, 4.32].some((day) => Math.abs(Number(kwh) / day - 1) < 0.03)).toBe(true);
   await expect(kept(page)).toBeVisible();

@@ -1,4 +1,4 @@
-import { cyclesOf, durationCurve, levelsOf, profileOf, recurrenceOf, runRule } from '@loka/core/profile';
+import { cyclesOf, durationCurve, levelsOf, profileCalendar, profileOf, recurrenceOf, runRule } from '@loka/core/profile';
 import { comings, LOAD_KINDS, simulatedLoad, strays, type LoadKind } from '@loka/core/profile/simulated';
 
 // What is found of five hundred made-up loads, against what is true of them; whether periods are found and chance is not
@@ -60,12 +60,7 @@ console.log(
 );
 
 const { spans } = simulatedLoad(3, 30);
-const day = 86_400_000;
-const calendar = {
-  days: Array.from({ length: 30 }, (_, d) => ({ start: d * day, end: (d + 1) * day })),
-  minuteOfDay: (t: number) => (t / 60_000) % 1440,
-  weekday: (t: number) => ((Math.floor(t / day) + 3) % 7) + 1,
-};
+const calendar = profileCalendar('UTC', spans);
 const timed = (what: string, work: () => unknown) => {
   const times = Array.from({ length: 15 }, () => {
     const began = performance.now();

@@ -1,12 +1,17 @@
 import { SUPPLY_SYSTEMS, type SupplySystem } from '@loka/core/installation';
 import { isTimeZone } from '@loka/core/time';
 import {
+  ArrayMaxSize,
+  ArrayUnique,
+  IsArray,
   IsIn,
   IsISO4217CurrencyCode,
+  IsISO8601,
   IsNumber,
   IsOptional,
   IsString,
   Length,
+  Matches,
   Max,
   Min,
   registerDecorator,
@@ -26,6 +31,8 @@ const IsZone = (): PropertyDecorator => (target, propertyName) =>
     options: { message: 'Not a time zone. Write it as Europe/Lisbon.' },
     validator: { validate: (value: unknown) => typeof value === 'string' && isTimeZone(value) },
   });
+
+const DAY = { each: true, message: 'A day a line, as 2026-12-25.' };
 
 export class SiteInput extends Versioned {
   @IsString()
@@ -65,6 +72,21 @@ export class SiteInput extends Versioned {
   @Min(0, { message: 'Not below 0 g.' })
   @Max(5000, { message: 'At most 5000 g; lignite has about 1100.' })
   carbon: number | null = null;
+
+  /** Days of the week on which the site is closed, 1 is Monday. */
+  @IsArray()
+  @ArrayUnique()
+  @ArrayMaxSize(6, { message: 'One day of the week is worked, or none can be told from the others.' })
+  @IsIn([1, 2, 3, 4, 5, 6, 7], { each: true })
+  closedDays: number[] = [6, 7];
+
+  /** Further days on which it is closed, as 2026-12-25. */
+  @IsArray()
+  @ArrayMaxSize(1000)
+  @ArrayUnique({ message: 'One day is there twice.' })
+  @Matches(/^\d{4}-\d\d-\d\d$/, DAY)
+  @IsISO8601({ strict: true }, DAY)
+  holidays: string[] = [];
 }
 
 /** When the site got another time zone. */

@@ -1,6 +1,8 @@
 import type { ProblemDetails } from '@loka/contract/health';
 import type { PlaceProfile } from '@loka/contract/profile';
-import { emptySpans } from '@loka/core/profile';
+import type { Site } from '@loka/contract/site';
+import { emptySpans, WEEKENDS } from '@loka/core/profile';
+import { siteClock } from '@loka/core/time';
 import { ProfileThread } from '../src/profile/profileThread.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
@@ -69,6 +71,35 @@ it('the carpet has a row a day of the site, and nothing in the gap', async () =>
   expect(at(3)).toBe(1250);
 });
 
+it('days are sorted as the site says, and a day that is none is refused', async () => {
+  const { version, ...site } = (await loka.ask<{ site: Site }>('/site')).site;
+  const [first, second] = [START, START + DAY].map((t) =>
+    siteClock(site.timeZone, t + 12 * HOUR, 'yyyy-MM-dd c'),
+  );
+  const save = (change: Partial<Site>, v: number) =>
+    loka.ask<Site>('/site', 'PUT', { ...site, ...change, id: undefined, version: v });
+  for (const [field, value] of Object.entries({
+    holidays: ['2026-02-30'],
+    closedDays: [1, 2, 3, 4, 5, 6, 7],
+  })) {
+    const input = { ...site, id: undefined, version, [field]: value };
+    const { status, body } = await loka.raw('/site', 'PUT', input);
+    expect(status).toBe(422);
+    expect((body as ProblemDetails).errors?.map((e) => e.field)).toContain(field);
+  }
+  await save(
+    { closedDays: [Number(first?.split(' ')[1])], holidays: [second?.split(' ')[0] as string] },
+    version,
+  );
+  const got = await ask(START, START + 3 * DAY);
+  expect(got.dayTypes.map((d) => [d.name, d.rows])).toEqual([
+    ['working', [2]],
+    ['closed', [0]],
+    ['holiday', [1]],
+  ]);
+  await save({}, version + 1);
+});
+
 it('two hours, a minute and a period before anything was read each say what can be said', async () => {
   const short = await ask(START + HOUR, START + 3 * HOUR);
   expect(short.levels.levels.map((l) => Math.round(l.watts))).toEqual([46, 800]);
@@ -89,12 +120,14 @@ it('asked for twenty at once, each is told what it asked for', async () => {
 it('a thread that has failed is told, and the next profile begins anew', async () => {
   const thread = loka.app.get(ProfileThread);
   const spans = emptySpans(0, MINUTE, 2);
-  await expect(thread.work('profile', { spans, zone: 'Nowhere/At-all' })).rejects.toThrow(/not a time zone/);
+  await expect(thread.work('profile', { spans, zone: 'Nowhere/At-all', closing: WEEKENDS })).rejects.toThrow(
+    /not a time zone/,
+  );
   // What cannot be handed over to it, a function among it, is no reason to hang.
   await expect(
-    thread.work('profile', { spans: { ...spans, mean: (() => 1) as never }, zone: 'UTC' }),
+    thread.work('profile', { spans: { ...spans, mean: (() => 1) as never }, zone: 'UTC', closing: WEEKENDS }),
   ).rejects.toThrow();
-  expect((await thread.work('profile', { spans, zone: 'UTC' })).known).toBe(0);
+  expect((await thread.work('profile', { spans, zone: 'UTC', closing: WEEKENDS })).known).toBe(0);
   await thread.onModuleDestroy();
   expect((await ask(START, START + DAY)).step).toBe(MINUTE);
 });

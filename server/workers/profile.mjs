@@ -5,7 +5,7 @@ import { backupOf, phasesOf, profileCalendar, profileOf } from '@loka/core/profi
 import { parentPort } from 'node:worker_threads';
 
 const TASKS = {
-  profile: ({ spans, zone }) => profileOf(spans, profileCalendar(zone, spans)),
+  profile: ({ spans, zone, closing }) => profileOf(spans, profileCalendar(zone, spans, closing)),
   backup: backupOf,
   phases: ({ lines, circuits, nominal }) => phasesOf(lines, circuits, nominal),
 };

@@ -15,6 +15,7 @@ export * from './recurringLevels.js';
 export * from './visits.js';
 export * from './profile.js';
 export * from './calendar.js';
+export * from './workdays.js';
 export * from './backup.js';
 export * from './backupFigures.js';
 export * from './backupAnswer.js';

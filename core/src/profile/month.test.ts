@@ -7,7 +7,7 @@ it('days that are all alike make a month without a doubt', () => {
   const got = monthEstimate([1000, 1000, 1000], [500, 500]);
   // 21.741 working days and 8.696 others.
   expect(got?.energy).toBeCloseTo(DAYS * ((5 / 7) * 1000 + (2 / 7) * 500), 6);
-  expect(got).toMatchObject({ low: got?.energy, high: got?.energy, working: 3, weekend: 2 });
+  expect(got).toMatchObject({ low: got?.energy, high: got?.energy, working: 3, closed: 2 });
 });
 
 it('a range by hand', () => {

@@ -8,12 +8,11 @@ export interface MonthEstimate {
   high: number;
   /** Whole days seen. */
   working: number;
-  weekend: number;
+  closed: number;
 }
 
-/** Days of a month, and shares of the week. */
+/** Days of a month. */
 const MONTH = 365.25 / 12;
-const WORKING = 5 / 7;
 /** Two-sided 95 % points of Student's t by degrees of freedom 1 to 30 (any handbook table), beyond them that of the normal distribution. */
 const T95 = [
   12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.16, 2.145, 2.131,
@@ -24,14 +23,20 @@ const T95 = [
  * A month out of a few days: of each kind of day its mean, as often as it comes in a month. The range holds both how far the means
  * are not known and what days differ by; its degrees of freedom are those of Welch and Satterthwaite, rounded down. Where no day
  * of one kind was seen the other stands for all.
- * @param working and weekend energies of whole days, Wh
+ * @param working energies of whole days, Wh
+ * @param closed those of closed days and holidays
+ * @param share of the days that are worked, by the week
  * @returns null where no kind has two days
  */
-export function monthEstimate(working: readonly number[], weekend: readonly number[]): MonthEstimate | null {
-  const both = working.length > 0 && weekend.length > 0;
+export function monthEstimate(
+  working: readonly number[],
+  closed: readonly number[],
+  share = 5 / 7,
+): MonthEstimate | null {
+  const both = working.length > 0 && closed.length > 0;
   const kinds = [
-    { days: working, times: MONTH * (both ? WORKING : 1) },
-    { days: weekend, times: MONTH * (both ? 1 - WORKING : 1) },
+    { days: working, times: MONTH * (both ? share : 1) },
+    { days: closed, times: MONTH * (both ? 1 - share : 1) },
   ].filter(({ days }) => days.length > 0);
   if (kinds.length === 0 || kinds.some(({ days }) => days.length < 2)) return null;
   const sum = (of: (kind: (typeof kinds)[0]) => number) => kinds.reduce((s, k) => s + of(k), 0);
@@ -47,12 +52,12 @@ export function monthEstimate(working: readonly number[], weekend: readonly numb
       : 1;
   const by = (T95[free - 1] ?? 1.96) * Math.sqrt(variance);
   // What only takes does not give in a month to come.
-  const takes = [...working, ...weekend].every((wh) => wh >= 0);
+  const takes = [...working, ...closed].every((wh) => wh >= 0);
   return {
     energy,
     low: takes ? Math.max(0, energy - by) : energy - by,
     high: energy + by,
     working: working.length,
-    weekend: weekend.length,
+    closed: closed.length,
   };
 }

@@ -12,10 +12,11 @@ import { knownMs, type PowerSpans } from './powerSpans.js';
 import { isKnown, recurringLevels, type Recurring } from './recurringLevels.js';
 import { spreadOf, type Spread } from './spread.js';
 import { trendOf, type Trend } from './trend.js';
+import { DAY_KINDS, type DayKind } from './workdays.js';
 
 /** Days that are alike: what the typical one is, and which rows of the carpet they are. */
 export interface DayType {
-  name: 'working' | 'weekend';
+  name: DayKind;
   rows: number[];
   day: TypicalDay;
   /** Energy a day of those that were read for nine tenths or more, Wh. */
@@ -77,7 +78,11 @@ export function profileOf(spans: PowerSpans, calendar: ProfileCalendar): Profile
     })),
     carpet,
     dayTypes: types,
-    month: monthEstimate(energiesOf('working'), energiesOf('weekend')),
+    month: monthEstimate(
+      energiesOf('working'),
+      [...energiesOf('closed'), ...energiesOf('holiday')],
+      1 - calendar.closing.closedDays.length / 7,
+    ),
   };
 }
 
@@ -107,18 +112,15 @@ function trendByDays(
   );
 }
 
-/** Working days and the others, by the week; only days that have come to their end. */
-function dayTypes(carpet: Carpet, { days, weekday }: ProfileCalendar, end: number): DayType[] {
-  const rows = { working: [] as number[], weekend: [] as number[] };
-  days.forEach((day, row) => {
-    if (day.end <= end) rows[weekday(day.start) >= 6 ? 'weekend' : 'working'].push(row);
-  });
-  return (['working', 'weekend'] as const)
-    .filter((name) => rows[name].length > 0)
-    .map((name) => ({
+/** The days by their kind; only those that have come to their end. */
+function dayTypes(carpet: Carpet, { days, dayKind }: ProfileCalendar, end: number): DayType[] {
+  const kinds = days.map((day) => (day.end <= end ? dayKind(day.start) : null));
+  return DAY_KINDS.map((name) => ({ name, rows: kinds.flatMap((k, row) => (k === name ? [row] : [])) }))
+    .filter(({ rows }) => rows.length > 0)
+    .map(({ name, rows }) => ({
       name,
-      rows: rows[name],
-      day: typicalDay(carpet, rows[name]),
-      energy: spreadOf(dayEnergies(carpet, rows[name])),
+      rows,
+      day: typicalDay(carpet, rows),
+      energy: spreadOf(dayEnergies(carpet, rows)),
     }));
 }

@@ -22,6 +22,7 @@ import { Comments1765800000000 } from './migrations/1765800000000-comments.js';
 import { Dashboards1765900000000 } from './migrations/1765900000000-dashboards.js';
 import { Plans1766000000000 } from './migrations/1766000000000-plans.js';
 import { Pictures1766100000000 } from './migrations/1766100000000-pictures.js';
+import { ClosedDays1766200000000 } from './migrations/1766200000000-closedDays.js';
 import { OutputTrials1765400000000 } from './migrations/1765400000000-outputTrials.js';
 import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
@@ -67,6 +68,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       Dashboards1765900000000,
       Plans1766000000000,
       Pictures1766100000000,
+      ClosedDays1766200000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

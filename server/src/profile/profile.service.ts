@@ -22,8 +22,12 @@ export class ProfileService {
   async of(nodeId: number, from: number, to: number): Promise<PlaceProfile> {
     const parts = this.power.partsOf(nodeId);
     const [spans] = await this.power.spans([nodeId], from, to);
-    const { timeZone } = await this.sites.require();
-    const profile = await this.thread.work('profile', { spans: spans as PowerSpans, zone: timeZone });
+    const { timeZone, closedDays, holidays } = await this.sites.require();
+    const profile = await this.thread.work('profile', {
+      spans: spans as PowerSpans,
+      zone: timeZone,
+      closing: { closedDays, holidays },
+    });
     const { runs, carpet } = profile;
     return {
       ...profile,

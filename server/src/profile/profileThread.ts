@@ -1,6 +1,7 @@
 import type {
   BackupAnswer,
   BackupQuestion,
+  Closing,
   LineCircuit,
   Phases,
   PowerSpans,
@@ -15,7 +16,7 @@ const LONGEST = 60_000;
 
 /** What the thread can be asked, and what it answers. */
 interface Tasks {
-  profile: { question: { spans: PowerSpans; zone: string }; answer: Profile };
+  profile: { question: { spans: PowerSpans; zone: string; closing: Closing }; answer: Profile };
   backup: { question: BackupQuestion; answer: BackupAnswer };
   phases: {
     question: { lines: [PowerSpans, PowerSpans, PowerSpans]; circuits: LineCircuit[]; nominal: number };

@@ -37,6 +37,14 @@ export class SiteEntity {
   @Column('double', { nullable: true })
   carbon!: number | null;
 
+  /** Days of the week on which it is closed, 1 is Monday. */
+  @Column('simple-json')
+  closedDays!: number[];
+
+  /** Further days on which it is closed, as 2026-12-25. */
+  @Column('simple-json')
+  holidays!: string[];
+
   /** Counts its changes, so that of two who edit it the second is told. */
   @Column('int')
   version!: number;

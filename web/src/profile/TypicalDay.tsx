@@ -7,7 +7,8 @@ import styles from './Profiles.module.css';
 
 const WIDTH = 960;
 const HEIGHT = 300;
-export const DAY_TYPE_NAMES = { working: 'Working days', weekend: 'Weekend' };
+export const DAY_TYPE_NAMES = { working: 'Working days', closed: 'Closed days', holiday: 'Holidays' };
+const ONE_DAY = { working: 'working day', closed: 'closed day', holiday: 'holiday' };
 
 /** A day as it usually is, by the kind of day: between which powers it lies, and today over it. */
 export function TypicalDay({
@@ -116,7 +117,7 @@ export function TypicalDayDrawing({
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         preserveAspectRatio="none"
         role="img"
-        aria-label={`A ${type.name === 'working' ? 'working day' : 'day at the weekend'} takes ${shown.digits} ${shown.unit} by its median`}
+        aria-label={`A ${ONE_DAY[type.name]} takes ${shown.digits} ${shown.unit} by its median`}
       >
         <path d={band(type.day.p5, type.day.p95)} className={styles.wide} />
         <path d={band(type.day.p25, type.day.p75)} className={styles.half} />

@@ -1,4 +1,4 @@
-import { emptySpans, profileOf } from '@loka/core/profile';
+import { emptySpans, profileOf, profileCalendar } from '@loka/core/profile';
 import type { PlaceProfile } from '@loka/contract/profile';
 import { findingsOf } from './findings.js';
 import { textOf } from './parts.js';
@@ -14,11 +14,7 @@ function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
   const spans = emptySpans(start, MINUTE, days * 1440);
   for (let i = 0; i < spans.length; i++)
     for (const c of [spans.mean, spans.min, spans.max, spans.last]) c[i] = watts(i);
-  const found = profileOf(spans, {
-    days: Array.from({ length: days }, (_, d) => ({ start: start + d * DAY, end: start + (d + 1) * DAY })),
-    minuteOfDay: (t) => (t / MINUTE) % 1440,
-    weekday: (t) => ((Math.floor(t / DAY) + 3) % 7) + 1,
-  });
+  const found = profileOf(spans, profileCalendar('UTC', spans));
   const { watts: cells, ...carpet } = found.carpet;
   return {
     ...found,
@@ -87,12 +83,12 @@ it('what feeds in', () => {
   );
 });
 
-it('working days and the weekend', () => {
+it('working and closed days', () => {
   const words = said(
     profile((i) => (Math.floor(i / 1440) % 7 < 5 && i % 1440 >= 480 && i % 1440 < 1020 ? 294 : 180), 14),
   );
   // Nine hours of 114 W.
-  expect(words.find((w) => w.includes('weekend'))).toContain('Takes 1.03 kWh more on a working day');
+  expect(words.find((w) => w.includes('on a closed one'))).toContain('Takes 1.03 kWh more on a working day');
 });
 
 it('what it took, cost and gave off, and what that is a year', () => {
@@ -134,9 +130,9 @@ it('one run without a pause, and runs that become longer', () => {
 it('a month out of ten days, and none out of one', () => {
   // 100 W each day: 30.44 days of 2.4 kWh.
   expect(said(profile(() => 100)).at(-1)).toBe(
-    'A month takes 73.05 kWh, 18.26\u00a0€. (95 times in 100, if its days are like the 8 working days and 2 of weekends seen)',
+    'A month takes 73.05 kWh, 18.26\u00a0€. (95 times in 100, if its days are like the 8 working and 2 closed days seen)',
   );
-  // Every other day twice as much: 2.4 and 4.8 kWh, four of each on working days, one of each at the weekend.
+  // Every other day twice as much: 2.4 and 4.8 kWh, four of each on working days, one of each on closed ones.
   const varies = said(profile((m) => (Math.floor(m / 1440) % 2 ? 200 : 100))).at(-1);
   // Means 3.6 kWh: 109.6 kWh; variances 1.646 · (21.74²/8 + 21.74) = 133.0 and 2.88 · (8.696²/2 + 8.696) = 133.9 kWh², 3.5
   // degrees of freedom: 3.182 · √266.9 = 52.0 kWh.

@@ -255,12 +255,12 @@ function recurring(
 }
 
 function days({ dayTypes }: PlaceProfile): Finding[] {
-  const [working, weekend] = ['working', 'weekend'].map(
+  const [working, closed] = ['working', 'closed'].map(
     (name) => dayTypes.find((d) => d.name === name)?.energy,
   );
-  if (!working || !weekend || working.count < 3 || weekend.count < 2) return [];
-  const [a, b] = [working.median, weekend.median];
-  if (Math.abs(a - b) < 0.05 * Math.max(Math.abs(a), Math.abs(b)) || !mediansDiffer(working, weekend))
+  if (!working || !closed || working.count < 3 || closed.count < 2) return [];
+  const [a, b] = [working.median, closed.median];
+  if (Math.abs(a - b) < 0.05 * Math.max(Math.abs(a), Math.abs(b)) || !mediansDiffer(working, closed))
     return [];
   const gives = a < 0 && b < 0;
   return [
@@ -270,9 +270,9 @@ function days({ dayTypes }: PlaceProfile): Finding[] {
         gives ? 'Gives ' : 'Takes ',
         number(Math.abs(a - b), 'Wh'),
         a > b === gives ? ' less' : ' more',
-        ' on a working day than at the weekend.',
+        ' on a working day than on a closed one.',
       ],
-      known: `by the medians of ${working.count} and ${weekend.count} days; more than chance makes of them`,
+      known: `by the medians of ${working.count} and ${closed.count} days; more than chance makes of them`,
     },
   ];
 }
@@ -343,8 +343,8 @@ function energy(
 const A_MONTH = 28;
 
 function month({ month: found }: PlaceProfile, site: Pick<Site, 'currency' | 'price'>): Finding[] {
-  if (!found || found.working + found.weekend >= A_MONTH) return [];
-  const { energy: wh, low, high, working, weekend } = found;
+  if (!found || found.working + found.closed >= A_MONTH) return [];
+  const { energy: wh, low, high, working, closed } = found;
   if (Math.abs(wh) < 10) return [];
   const surely = high - low < 0.01 * Math.abs(wh);
   const at = (value: number) => amount((value / 1000) * (site.price ?? 0), site);
@@ -361,14 +361,14 @@ function month({ month: found }: PlaceProfile, site: Pick<Site, 'currency' | 'pr
         cost,
         '.',
       ],
-      known: `95 times in 100, if its days are like the ${inWords(working, weekend)}`,
+      known: `95 times in 100, if its days are like the ${inWords(working, closed)}`,
     },
   ];
 }
 
 /** Which days were seen, and which were not. */
-function inWords(working: number, weekend: number): string {
-  if (weekend === 0) return `${working} working days seen; no weekend was`;
-  if (working === 0) return `${weekend} days of weekends seen; no working day was`;
-  return `${working} working days and ${weekend} of weekends seen`;
+function inWords(working: number, closed: number): string {
+  if (closed === 0) return `${working} working days seen; no closed one was`;
+  if (working === 0) return `${closed} closed days seen; no working day was`;
+  return `${working} working and ${closed} closed days seen`;
 }

@@ -14,6 +14,7 @@ import { useNotices } from '../shared/notices.js';
 import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { ClosedDays, Holidays } from './ClosedDays.js';
 import styles from './SettingsPage.module.css';
 
 /** Settings of the site, how Loka itself fares, and who has changed what. */
@@ -133,6 +134,8 @@ function SiteForm({ site }: { site: Site }) {
       <TextField label="Currency, three letters" {...form.text('currency')} />
       <TextField label="Price of a kWh from the supply" {...form.text('price', true)} />
       <TextField label="CO₂ of a kWh from the supply, g" {...form.text('carbon', true)} />
+      <ClosedDays control={form.control} name="closedDays" />
+      <Holidays control={form.control} name="holidays" />
       {form.dialog.conflict && <ChangedMeanwhile {...form.dialog.conflict} />}
       {form.problem && (
         <Alert severity="error" variant="outlined">

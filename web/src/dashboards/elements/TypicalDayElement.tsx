@@ -1,5 +1,5 @@
 import type { DashboardElement } from '@loka/core/dashboards';
-import { siteClock } from '@loka/core/time';
+import { dayKindAt, WEEKENDS } from '@loka/core/profile';
 import { useNow } from '../../api/clock.js';
 import { inWords, isRefused } from '../../api/client.js';
 import { useProfile } from '../../api/useApi.js';
@@ -14,13 +14,13 @@ const EACH = 300_000;
 
 /** A day of a place as it usually is, of the kind that today is, with today over it. */
 export default function TypicalDayElement({ element, shown }: { element: DashboardElement; shown: Shown }) {
-  const { zone } = useFacts();
+  const { zone, site } = useFacts();
   const { span, words } = useSpan(element.span);
   const now = useNow(60_000);
   const { data, error } = useProfile(shown.node?.id ?? null, span.start, Math.ceil(span.end / EACH) * EACH);
   if (error && (!data || isRefused(error))) return <p className="muted">{inWords(error)}</p>;
   if (!data || data.nodeId !== shown.node?.id) return <p className="muted">Loading …</p>;
-  const today = Number(siteClock(zone, now, 'c')) >= 6 ? 'weekend' : 'working';
+  const today = dayKindAt(zone, now, site ?? WEEKENDS);
   const type = data.dayTypes.find((d) => d.name === today) ?? data.dayTypes[0];
   if (!type)
     return <p className="muted">No day of the period is over yet, so there is none to be typical.</p>;
