@@ -18,6 +18,7 @@ import { usePeriod } from '../shared/period.js';
 import { FailedState } from '../shared/states.js';
 import { TAKE_OVER, useLiveSeries } from '../shared/useLiveSeries.js';
 import { useSheet } from '../theme/useSheet.js';
+import { Between } from './Between.js';
 import { HappeningsLane } from './HappeningsLane.js';
 import styles from './TrendPanel.module.css';
 
@@ -148,6 +149,7 @@ export default function TrendPanel({
           label={`${shown.map(pointTitle).join('; ')}: ${words}`}
         />
       )}
+      <Between node={node} />
       {beside && ids.length > 0 && <p className={styles.beside}>Dashed: {beside.words}</p>}
       <HappeningsLane node={node} />
       {series.length > 0 && (
