@@ -125,6 +125,40 @@ test('what did the extraction fan cost in these thirty days, and is the oven’s
   await expect(beside).toContainText(/Runs of (1h|5\dmin)( \dmin)? take as long as before\./);
 });
 
+test('what if the office had no standby, and a new plant gave as a file says', async ({ page }) => {
+  await open(page, /Office and network/);
+  const whatIf = page.getByRole('region', { name: 'What if' });
+  await expect(whatIf).toContainText('Say what is to be different');
+  await whatIf.getByLabel('The load').click();
+  await page.getByRole('option', { name: 'is switched off where it stands by' }).click();
+  const row = page.getByRole('row', { name: /^taken/ }).first();
+  await expect(row).toContainText('−');
+  // 180 W outside the 45 manned hours of the week (fieldsim/building/loads/office.ts): 1155 kWh a year.
+  const [, mwh] = /−([\d.]+)\s*MWh/.exec(await row.innerText()) ?? [];
+  expect(Math.abs(Number(mwh) / 1.155 - 1)).toBeLessThan(0.05);
+  await whatIf.getByRole('button', { name: 'As it is' }).click();
+  await expect(whatIf).toContainText('Say what is to be different');
+
+  await whatIf.getByLabel('New roof plant').fill('8');
+  await whatIf.getByLabel('New roof plant').press('Enter');
+  const file = whatIf.getByLabel('A file with the hours of a year');
+  const year = (watts: string) => Buffer.from(Array.from({ length: 8760 }, () => watts).join('\n'));
+  await file.setInputFiles({ name: 'kw.csv', mimeType: 'text/csv', buffer: year('0.01') });
+  await expect(whatIf.getByRole('alert')).toContainText('watts are wanted');
+  await file.setInputFiles({ name: 'sun.csv', mimeType: 'text/csv', buffer: year('1;10') });
+  // 80 W all the year.
+  await expect(whatIf).toContainText(/The plant gives 70[01]\.\dkWh a year/);
+  await whatIf.getByLabel('New store').fill('5');
+  await whatIf.getByLabel('New store').press('Enter');
+  await expect(whatIf).toContainText(/The store gives back [\d.]+k?Wh a year\./);
+  await expect(page).toHaveURL(
+    /roof=8000,,10000&store=5000,5000,0.9|roof=8000%2C%2C10000&store=5000%2C5000%2C0.9/,
+  );
+  await whatIf.getByLabel('Comes out again').fill('120');
+  await whatIf.getByLabel('Comes out again').press('Enter');
+  await expect(whatIf).toContainText('No store gives more than it takes.');
+});
+
 test('the site says on which days it is closed, and loads are told by it', async ({ page }) => {
   await open(page, /Deck oven/);
   // No baking on Mondays, on which the sample site is closed.

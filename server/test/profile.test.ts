@@ -1,6 +1,7 @@
 import type { ProblemDetails } from '@loka/contract/health';
 import type { PlaceProfile } from '@loka/contract/profile';
 import type { Site } from '@loka/contract/site';
+import type { PlaceWhatIf } from '@loka/contract/whatIf';
 import { emptySpans, WEEKENDS } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { ProfileThread } from '../src/profile/profileThread.js';
@@ -170,4 +171,57 @@ it.each([
   const got = await loka.raw(path());
   expect(got.status).toBe(status);
   expect((got.body as ProblemDetails).detail).toMatch(says);
+});
+
+describe('what if', () => {
+  const whatIf = (input: object, node = site.place) =>
+    loka.raw(`/profile/${node}/what-if`, 'POST', { from: START, to: START + 3 * DAY, ...input });
+  const told = async (input: object) => {
+    const { status, body } = await whatIf(input);
+    expect(status).toBe(200);
+    return body as PlaceWhatIf;
+  };
+  const field = async (input: object) => {
+    const { status, body } = await whatIf(input);
+    expect(status).toBe(422);
+    return (body as ProblemDetails).errors?.map((e) => e.field);
+  };
+
+  it('without standby, later, with a plant by the hours of a year: of the supply it is a part of', async () => {
+    const standby = await told({ change: 'standby' });
+    // What measures the place measures all that is behind the supply: both fall by 46 W for its share of the time.
+    const saved = (at: PlaceWhatIf['load']) => (at?.before.taken ?? 0) - (at?.after.taken ?? 0);
+    expect(saved(standby.load)).toBeCloseTo(saved(standby.supply), 3);
+    // Of 360 minutes 18 defrost, and 24 of each hour but the first run, of it 6 after the defrost.
+    const standing = 1 - (18 + 6 + 5 * 24) / 360;
+    expect(saved(standby.load) / (46 * standing * 365.25 * 24)).toBeCloseTo(1, 1);
+    expect(standby.isSummed).toBe(false);
+    const later = await told({ change: 'later', hours: 3 });
+    expect(saved(later.load) / (later.load?.before.taken ?? 0)).toBeLessThan(0.01);
+    const flat = await told({ roof: 2000, hoursOfYear: Array.from({ length: 8760 }, () => 10).join('\n') });
+    // 20 W all the time.
+    expect(flat.sun).toBeCloseTo(20 * 24 * 365.25, 0);
+    expect(flat.load).toBeNull();
+    expect(saved(flat.supply)).toBeCloseTo(20 * 24 * 365.25, 0);
+    // Itself in its place, half of it.
+    const half = await told({ change: 'instead', instead: site.place, times: 0.5 });
+    expect((half.load?.after.taken ?? 0) / (half.load?.before.taken ?? 1)).toBeCloseTo(0.5, 6);
+  });
+
+  it('what cannot be is said at its field, and nothing is written down of what was asked', async () => {
+    expect(await field({ change: 'hours', hours: -1 })).toEqual(['hours']);
+    expect(await field({ change: 'hours', hours: 25 })).toEqual(['hours']);
+    expect(await field({ change: 'instead' })).toEqual(['instead']);
+    expect(await field({ roof: 1000 })).toEqual(['like']);
+    expect(await field({ roof: 1000, like: site.place, likePeak: 1000 })).toEqual(['like']);
+    expect(await field({ roof: 1000, hoursOfYear: '1\n2' })).toEqual(['hoursOfYear']);
+    expect(await field({ store: 1000 })).toEqual(['storePower']);
+    expect(await field({ store: -1 })).toEqual(['store']);
+    expect(await field({ change: 'everything' })).toEqual(['change']);
+    expect(await field({ from: Date.now() + DAY, to: Date.now() + 2 * DAY })).toEqual(['from']);
+    expect((await whatIf({}, spare)).status).toBe(409);
+    expect((await whatIf({}, 999_999)).status).toBe(404);
+    const audit = await loka.ask<{ subject: string }[]>('/audit');
+    expect(audit.filter((a) => a.subject.includes('what-if'))).toEqual([]);
+  });
 });

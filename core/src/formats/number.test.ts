@@ -69,3 +69,8 @@ it.each([
   const printed = printNumber(value, unit, undefined, decimals);
   expect(`${printed.digits} ${printed.unit}`).toBe(text);
 });
+
+it('a million grams are a tonne', () => {
+  expect(printNumber(7_460_000, 'g')).toMatchObject({ digits: '7.46', unit: 't' });
+  expect(printNumber(4140, 'g')).toMatchObject({ digits: '4.14', unit: 'kg' });
+});

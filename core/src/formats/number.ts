@@ -22,7 +22,9 @@ const MINUS = '−';
 export function printNumber(value: number, unit: string, before?: Prefix, decimals?: number): PrintedNumber {
   const prefix = PLAIN.has(unit) ? '' : choosePrefix(Math.abs(value), unit, before);
   const scaled = value / SCALE[prefix];
-  return { digits: digitsOf(scaled, unit, prefix, decimals), unit: prefix + unit, prefix };
+  // A million grams are a tonne to everybody.
+  const name = unit === 'g' && prefix === 'M' ? 't' : prefix + unit;
+  return { digits: digitsOf(scaled, unit, prefix, decimals), unit: name, prefix };
 }
 
 function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {

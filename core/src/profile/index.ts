@@ -19,3 +19,6 @@ export * from './workdays.js';
 export * from './backup.js';
 export * from './backupFigures.js';
 export * from './backupAnswer.js';
+export * from './whatIf.js';
+export * from './hoursFile.js';
+export * from './whatIfAnswer.js';

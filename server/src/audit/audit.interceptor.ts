@@ -11,6 +11,7 @@ const READS = [
   /^\/api\/links\/test$/,
   /^\/api\/calibrations\/preview$/,
   /^\/api\/register-maps\/\d+\/impact$/,
+  /^\/api\/profile\/\d+\/what-if$/,
   // Readings that devices post are no change of the site.
   /^\/api\/push\//,
 ];

@@ -49,6 +49,11 @@ export class PlacePower {
     return Math.max(...points.map((p) => this.intervals.slowest(p.id, from, to)));
   }
 
+  /** Whether something measures a place, or what hangs on it in its stead. */
+  isMeasured(nodeId: number): boolean {
+    return this.measured(nodeId).length > 0;
+  }
+
   private measured(nodeId: number): PowerPart[] {
     const points = powerPointsOf(this.book.allPoints().filter((p) => p.nodeId === nodeId));
     return points.length > 0

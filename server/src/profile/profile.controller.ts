@@ -1,6 +1,7 @@
 import type { PlacesBackup } from '@loka/contract/backup';
+import { WhatIfInput, type PlaceWhatIf } from '@loka/contract/whatIf';
 import type { PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
-import { Controller, Get, Param, ParseIntPipe, Query } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeriodQuery } from '../series/period.dto.js';
 import { BackupQuery } from './backup.dto.js';
@@ -8,6 +9,7 @@ import { BackupService } from './backup.service.js';
 import { PhasesService } from './phases.service.js';
 import { ProfileService } from './profile.service.js';
 import { VoltageService } from './voltage.service.js';
+import { WhatIfService } from './whatIf.service.js';
 
 @ApiTags('profile')
 @Controller('profile')
@@ -17,6 +19,7 @@ export class ProfileController {
     private readonly backups: BackupService,
     private readonly voltages: VoltageService,
     private readonly phases: PhasesService,
+    private readonly whatIfs: WhatIfService,
   ) {}
 
   /** Whether a source carries some places, tried at every quarter-hour of a period. */
@@ -38,6 +41,13 @@ export class ProfileController {
     @Query() { from, to }: PeriodQuery,
   ): Promise<PlaceVoltage> {
     return this.voltages.of(node, from, to);
+  }
+
+  /** What would be if a place did something else, or with a plant or a store beside the supply. Changes nothing. */
+  @Post(':node/what-if')
+  @HttpCode(200)
+  whatIf(@Param('node', ParseIntPipe) node: number, @Body() input: WhatIfInput): Promise<PlaceWhatIf> {
+    return this.whatIfs.of(node, input);
   }
 
   /** How the lines of a place are loaded, and which circuit would better be on another. */

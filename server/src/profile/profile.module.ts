@@ -9,10 +9,19 @@ import { ProfileController } from './profile.controller.js';
 import { ProfileThread } from './profileThread.js';
 import { ProfileService } from './profile.service.js';
 import { VoltageService } from './voltage.service.js';
+import { WhatIfService } from './whatIf.service.js';
 
 @Module({
   imports: [BookModule, SeriesModule, SiteModule],
   controllers: [ProfileController],
-  providers: [BackupService, PhasesService, PlacePower, ProfileService, ProfileThread, VoltageService],
+  providers: [
+    BackupService,
+    PhasesService,
+    PlacePower,
+    ProfileService,
+    ProfileThread,
+    VoltageService,
+    WhatIfService,
+  ],
 })
 export class ProfileModule {}

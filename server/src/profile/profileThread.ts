@@ -6,6 +6,8 @@ import type {
   Phases,
   PowerSpans,
   Profile,
+  WhatIfAnswer,
+  WhatIfQuestion,
 } from '@loka/core/profile';
 import { Injectable, Logger, OnModuleDestroy } from '@nestjs/common';
 import pTimeout from 'p-timeout';
@@ -21,6 +23,10 @@ interface Tasks {
   phases: {
     question: { lines: [PowerSpans, PowerSpans, PowerSpans]; circuits: LineCircuit[]; nominal: number };
     answer: Phases | null;
+  };
+  whatIf: {
+    question: WhatIfQuestion & { zone: string; closing: Closing };
+    answer: WhatIfAnswer | { cannot: string };
   };
 }
 interface Asked {

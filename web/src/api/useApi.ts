@@ -31,6 +31,7 @@ import type { SensingVersion } from '@loka/contract/sensing';
 import type { Site, ZoneChange } from '@loka/contract/site';
 import type { StepTest, Verification } from '@loka/contract/verify';
 import type { VirtualMeter } from '@loka/contract/virtual';
+import type { PlaceWhatIf, WhatIfInput } from '@loka/contract/whatIf';
 import type { CalendarStep } from '@loka/core/time';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { api, isRefused } from './client.js';
@@ -127,6 +128,13 @@ export const useProfile = (node: number | null, from: number, to: number) =>
   useApi<PlaceProfile>(node === null || to <= from ? null : `/profile/${node}?${span(from, to)}`, FOUND);
 /** Whether a source carries places; by the address of the question. */
 export const useBackup = (address: string) => useApi<PlacesBackup>(address, FOUND);
+/** What would be if a place did something else; null where nothing is asked. */
+export const useWhatIf = (node: number, input: WhatIfInput | null) =>
+  useSWR<PlaceWhatIf, Error>(
+    input === null ? null : [`/profile/${node}/what-if`, input],
+    ([path, body]: [string, WhatIfInput]) => api<PlaceWhatIf>(path, 'POST', body),
+    FOUND,
+  );
 /** How the voltages of a place keep to their band. */
 export const useVoltage = (node: number, from: number, to: number) =>
   useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, FOUND);

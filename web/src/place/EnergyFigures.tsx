@@ -121,9 +121,6 @@ function Change({ now, before, words }: { now: number | null; before: number | n
 
 /** "180 g", "1.24 kg" */
 export function grams(g: number): string {
-  return g < 1000
-    ? `${g.toFixed(0)} g`
-    : g < 1e6
-      ? `${(g / 1000).toFixed(2)} kg`
-      : `${(g / 1e6).toFixed(2)} t`;
+  const { digits, unit } = printNumber(g, 'g');
+  return `${digits} ${unit}`;
 }

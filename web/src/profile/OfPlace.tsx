@@ -24,6 +24,7 @@ import { Said } from './Said.js';
 import { TypicalDay } from './TypicalDay.js';
 import { useCopySentences } from './useCopySentences.js';
 import { Voltage } from './voltage/Voltage.js';
+import { WhatIf } from './whatIf/WhatIf.js';
 
 const HOUR = 3_600_000;
 const MINUTE = 60_000;
@@ -93,6 +94,9 @@ export function OfPlace({
           <Found profile={profile} then={then} site={site} zone={zone} />
           {!part && profile.known > 0 && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
+          )}
+          {!part && profile.known > 0 && !node.feedsIn && (
+            <WhatIf node={node} nodes={nodes} from={span.start} to={end} site={site} />
           )}
           {!part && profile.known > 0 && (
             <PhaseLoad nodeId={node.id} nodes={nodes} from={span.start} to={end} zone={zone} />

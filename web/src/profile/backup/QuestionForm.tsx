@@ -1,12 +1,10 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import Autocomplete from '@mui/material/Autocomplete';
-import InputAdornment from '@mui/material/InputAdornment';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
 import { nodeTitle } from '../../shared/nodes.js';
-import { typedNumber } from '../../shared/typedNumber.js';
-import { NUMBERS, TYPED, typed, type NumberOf, type Question } from './question.js';
+import { NumberField, TIMES } from '../NumberField.js';
+import { NUMBERS, TYPED, type Question } from './question.js';
 import styles from './Backup.module.css';
 
 /** The source and the loads that are asked about. What is typed counts when the field is left, or with Enter. */
@@ -32,7 +30,7 @@ export function QuestionForm({
         <NumberField
           // What comes from elsewhere (the address, "take these") replaces what is typed.
           key={`${name} ${question[name]}`}
-          name={name}
+          how={TYPED[name]}
           value={question[name]}
           fault={faults.get(name)}
           onChange={(value) => onChange({ ...question, [name]: value })}
@@ -91,7 +89,7 @@ export function QuestionForm({
           {question.sun && (
             <NumberField
               key={`times ${question.sun.times}`}
-              name="times"
+              how={TIMES}
               value={question.sun.times}
               fault={faults.get('times')}
               onChange={(times) => question.sun && onChange({ ...question, sun: { ...question.sun, times } })}
@@ -100,51 +98,5 @@ export function QuestionForm({
         </>
       )}
     </div>
-  );
-}
-
-const TIMES = { label: 'Times as much', unit: '×', scale: 1 };
-
-function NumberField({
-  name,
-  value,
-  fault,
-  onChange,
-}: {
-  name: NumberOf | 'times';
-  value: number;
-  fault: string | undefined;
-  onChange: (value: number) => void;
-}) {
-  const how = name === 'times' ? TIMES : TYPED[name];
-  const [text, setText] = useState(typed(value, how));
-  const number = typedNumber(text);
-  const wrong =
-    number === null || Number.isNaN(number) ? 'Type a number.' : number < 0 ? 'Not below zero.' : undefined;
-  const settle = () => {
-    if (number === null || wrong) return;
-    // 0.9 × 1 comes out as typed, not as 0.9000000000000001.
-    const settled = Number((number * how.scale).toPrecision(9));
-    if (settled !== value) onChange(settled);
-  };
-  const said = wrong ?? (text === typed(value, how) ? fault : undefined);
-  return (
-    <TextField
-      variant="standard"
-      label={how.label}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={settle}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') settle();
-        if (e.key === 'Escape') setText(typed(value, how));
-      }}
-      error={said !== undefined}
-      helperText={said}
-      slotProps={{
-        htmlInput: { inputMode: 'decimal', className: 'measured' },
-        input: { endAdornment: <InputAdornment position="end">{how.unit}</InputAdornment> },
-      }}
-    />
   );
 }

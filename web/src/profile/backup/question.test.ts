@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { backupAddress, putQuestion, questionOf, roundedUp, typed, TYPED, USUAL } from './question.js';
+import { backupAddress, putQuestion, questionOf, roundedUp, TYPED, USUAL } from './question.js';
+import { typed } from '../typed.js';
 
 const of = (text: string) => questionOf(new URLSearchParams(text));
 

@@ -1,4 +1,5 @@
 import type { BackupSource } from '@loka/core/profile';
+import type { HowTyped } from '../typed.js';
 
 const MINUTE = 60_000;
 
@@ -37,7 +38,7 @@ export const NUMBERS = [
 export type NumberOf = (typeof NUMBERS)[number];
 
 /** How it is typed: in which unit, and how many of the question's own units that is. */
-export const TYPED: Record<NumberOf, { label: string; unit: string; scale: number }> = {
+export const TYPED: Record<NumberOf, HowTyped> = {
   continuous: { label: 'Continuous', unit: 'kW', scale: 1000 },
   peak: { label: 'Peak', unit: 'kW', scale: 1000 },
   peakFor: { label: 'Peak lasts', unit: 's', scale: 1 },
@@ -46,10 +47,6 @@ export const TYPED: Record<NumberOf, { label: string; unit: string; scale: numbe
   charged: { label: 'Full at the start', unit: '%', scale: 0.01 },
   lasting: { label: 'Has to last', unit: 'h', scale: 60 * MINUTE },
 };
-
-/** A value as it is typed: no more digits than it has. */
-export const typed = (value: number, { scale }: { scale: number }): string =>
-  String(Number((value / scale).toPrecision(6)));
 
 /** The question of an address; what is not given, or makes no sense, is as usual. */
 export function questionOf(search: URLSearchParams): Question {
