@@ -141,6 +141,9 @@ async function take(url, { control, ports }) {
   await open(`/profiles?at=${node('Walk-in cold room')}&period=30-days`, 'Every day');
   await page.getByText(/Goes to .* every/).waitFor();
   await shot('profile');
+  await open(`/report?at=${node('Supply')}&period=30-days`, 'Where it went');
+  await page.getByRole('img', { name: /What was taken on each/ }).waitFor();
+  await shot('report');
   await open('/balance?period=yesterday&beside=weekday', 'Most to least');
   await page.locator('canvas').first().waitFor();
   await shot('balance');
@@ -161,9 +164,6 @@ async function take(url, { control, ports }) {
   await open(`/dashboards/${dashboard('Day shift')}`, 'Energy of the week');
   await page.locator('canvas').nth(1).waitFor();
   await shot('dashboard');
-  await open(`/dashboards/${dashboard('Day shift')}?edit&element=voltage`, 'Behind the fold');
-  await page.locator('canvas').nth(1).waitFor();
-  await shot('dashboard-edit');
   await open(`/wall?show=${dashboard('Bakery wall')},site&every=600`, 'Bakery today');
   await page.locator('canvas').first().waitFor();
   await shot('wall');

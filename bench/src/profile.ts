@@ -1,4 +1,12 @@
-import { cyclesOf, durationCurve, levelsOf, profileCalendar, profileOf, recurrenceOf, runRule } from '@loka/core/profile';
+import {
+  cyclesOf,
+  durationCurve,
+  levelsOf,
+  profileCalendar,
+  profileOf,
+  recurrenceOf,
+  runRule,
+} from '@loka/core/profile';
 import { comings, LOAD_KINDS, simulatedLoad, strays, type LoadKind } from '@loka/core/profile/simulated';
 
 // What is found of five hundred made-up loads, against what is true of them; whether periods are found and chance is not

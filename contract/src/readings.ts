@@ -40,7 +40,8 @@ export type ChangedTopic =
   | 'fast-looks'
   | 'dashboards'
   | 'plans'
-  | 'pictures';
+  | 'pictures'
+  | 'reports';
 
 /** A point's line over a period, from the level that fits the width. Gaps are nulls. */
 export interface Series {

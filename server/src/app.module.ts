@@ -31,6 +31,7 @@ import { PicturesModule } from './pictures/pictures.module.js';
 import { ProfileModule } from './profile/profile.module.js';
 import { PlansModule } from './plans/plans.module.js';
 import { RecordModule } from './record/record.module.js';
+import { ReportModule } from './report/report.module.js';
 import { SearchModule } from './search/search.module.js';
 import { SettingsModule } from './settings/settings.module.js';
 import { SiteModule } from './site/site.module.js';
@@ -84,6 +85,7 @@ export class AppModule {
         VerifyModule,
         SettingsModule,
         RecordModule,
+        ReportModule,
         HealthModule,
       ],
     };

@@ -2,7 +2,7 @@ import type { PlacesBackup } from '@loka/contract/backup';
 import type { ProblemDetails } from '@loka/contract/health';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
-import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
+import { DAY, HOUR, MINUTE, Recorded, spareCircuit } from './support/recorded.js';
 
 // A source tried on three recorded days of a cold room that draws 1250 W for 18 min every 6 h, 800 W for the first 24 min of
 // each hour, else 46 W.
@@ -90,22 +90,12 @@ it('sun has to come from a place that gives, a load from one that is there and m
   expect(dark.status).toBe(422);
   expect((dark.body as ProblemDetails).detail).toContain('gave no power');
   expect((await loka.raw(address({ nodes: 9999 }))).status).toBe(404);
-  const nodes = await loka.ask<{ id: number; kind: string }[]>('/installation');
-  const board = nodes.find((n) => n.kind === 'board');
-  const spare = await loka.ask<{ id: number }>('/installation', 'POST', {
-    kind: 'circuit',
-    parentId: board?.id,
-    name: 'Spare',
-    way: '9',
-    phases: 'L1',
-    protectiveDevice: null,
-    ratedCurrent: 10,
-  });
-  expect((await loka.raw(address({ nodes: spare.id }))).status).toBe(409);
+  const { spare, board } = await spareCircuit(loka);
+  expect((await loka.raw(address({ nodes: spare }))).status).toBe(409);
   // Of a board that nothing measures what lies behind it is carried.
-  const whole = await ask({ nodes: board?.id });
+  const whole = await ask({ nodes: board });
   expect(whole.figures).toEqual((await ask()).figures);
-  const twice = await loka.raw(address({ nodes: [board?.id, site.place] }));
+  const twice = await loka.raw(address({ nodes: [board, site.place] }));
   expect(twice).toMatchObject({ status: 422, body: { errors: [{ field: 'nodes' }] } });
 });
 

@@ -7,7 +7,7 @@ import { siteClock } from '@loka/core/time';
 import { ProfileThread } from '../src/profile/profileThread.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
-import { DAY, HOUR, MINUTE, Recorded } from './support/recorded.js';
+import { DAY, HOUR, MINUTE, Recorded, spareCircuit } from './support/recorded.js';
 
 // What a load does, out of what was recorded: three days of a cold room by the minute, with a gap of two hours.
 let loka: Loka;
@@ -24,18 +24,7 @@ beforeAll(async () => {
   ]);
   await site.minutely('power', START, 4321, (i) => (i >= GAP.from && i < GAP.to ? null : watts(i)));
   await site.rollUp();
-  const made = await loka.ask<{ id: number }>('/installation', 'POST', {
-    kind: 'circuit',
-    parentId: (await loka.ask<{ id: number; kind: string }[]>('/installation')).find(
-      (n) => n.kind === 'board',
-    )?.id,
-    name: 'Spare',
-    way: '9',
-    phases: 'L1',
-    protectiveDevice: null,
-    ratedCurrent: 10,
-  });
-  spare = made.id;
+  ({ spare } = await spareCircuit(loka));
 }, 60_000);
 afterAll(() => loka.stop());
 

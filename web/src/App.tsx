@@ -25,6 +25,8 @@ const FitPage = lazy(() => import('./fit/FitPage.js'));
 const PlansPage = lazy(() => import('./plans/PlansPage.js'));
 const BenchPage = lazy(() => import('./bench/BenchPage.js'));
 const ProfilesPage = lazy(() => import('./profile/ProfilesPage.js'));
+const ReportPage = lazy(() => import('./report/ReportPage.js'));
+const KeptReportPage = lazy(() => import('./report/KeptReportPage.js'));
 const BalancePage = lazy(() => import('./balance/BalancePage.js'));
 const DashboardsPage = lazy(() => import('./dashboards/DashboardsPage.js'));
 const WallPage = lazy(() => import('./dashboards/WallPage.js'));
@@ -56,6 +58,8 @@ const router = createBrowserRouter(
         <Route path="/field/plans/:id" element={<PlansPage />} />
         <Route path="/bench" element={<BenchPage />} />
         <Route path="/profiles" element={<ProfilesPage />} />
+        <Route path="/report" element={<ReportPage />} />
+        <Route path="/report/:id" element={<KeptReportPage />} />
         <Route path="/balance" element={<BalancePage />} />
         <Route path="/dashboards" element={<DashboardsPage />} />
         <Route path="/dashboards/:key" element={<DashboardsPage />} />
@@ -82,6 +86,8 @@ export function App() {
           ':root': cssVariables(LIGHT),
           '[data-sheet="dark"]': cssVariables(DARK),
           '[data-sheet="light"]': cssVariables(LIGHT),
+          // Paper is light.
+          '@media print': { ':root, [data-sheet="dark"]': cssVariables(LIGHT) },
         }}
       />
       <NoticesProvider>

@@ -5,7 +5,7 @@ import { quantityInfo } from '@loka/core/quantities';
 import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { randomUUID } from 'node:crypto';
-import { IsNull, Repository } from 'typeorm';
+import { IsNull, LessThan, MoreThanOrEqual, Repository } from 'typeorm';
 import { changeVersioned } from '../book/versioned.js';
 import { EventWriter } from '../database/eventWriter.js';
 import { Dependents } from '../book/dependents.js';
@@ -26,6 +26,8 @@ interface Watched {
 
 /** How often what is the matter is looked at. */
 const LOOK_EVERY = 500;
+/** More of a period are not told one by one. */
+const MOST_WITHIN = 1000;
 /** What the table holds. */
 const LONGEST_NAME = 160;
 const LONGEST_CONDITION = 400;
@@ -113,6 +115,21 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
   async history(limit: number): Promise<Alert[]> {
     await this.writer.idle();
     return (await this.alerts.find({ order: { raisedAt: 'DESC' }, take: limit })).map(toAlert);
+  }
+
+  /** Those that were raised, or still stood, within [from, to), in the order in which they were raised. */
+  async within(from: number, to: number): Promise<Alert[]> {
+    await this.writer.idle();
+    const raised = { raisedAt: LessThan(to) };
+    const rows = await this.alerts.find({
+      where: [
+        { ...raised, returnedAt: IsNull() },
+        { ...raised, returnedAt: MoreThanOrEqual(from) },
+      ],
+      order: { raisedAt: 'ASC' },
+      take: MOST_WITHIN,
+    });
+    return rows.map(toAlert);
   }
 
   acknowledge(id: string, who: string): Alert {

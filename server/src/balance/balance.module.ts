@@ -11,5 +11,6 @@ import { LimitsService } from './limits.service.js';
   imports: [BookModule, EnergyModule, InstallationModule, SeriesModule],
   controllers: [BalanceController],
   providers: [BalanceService, LimitsService],
+  exports: [BalanceService],
 })
 export class BalanceModule {}

@@ -49,6 +49,11 @@ export class PlacePower {
     return Math.max(...points.map((p) => this.intervals.slowest(p.id, from, to)));
   }
 
+  /** When the power of a place was read for the first time, UTC ms; null where it never was. */
+  firstAt(nodeId: number): Promise<number | null> {
+    return this.slots.firstAt(this.partsOf(nodeId).flatMap((part) => part.points.map((p) => p.id)));
+  }
+
   /** Whether something measures a place, or what hangs on it in its stead. */
   isMeasured(nodeId: number): boolean {
     return this.measured(nodeId).length > 0;

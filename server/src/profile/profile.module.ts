@@ -23,5 +23,6 @@ import { WhatIfService } from './whatIf.service.js';
     VoltageService,
     WhatIfService,
   ],
+  exports: [PlacePower, ProfileService],
 })
 export class ProfileModule {}

@@ -115,3 +115,19 @@ export class Recorded {
     return all.find((e) => e.nodeId === nodeId) as NodeEnergy;
   }
 }
+
+/** A circuit that nothing measures, and the board on which it hangs. */
+export async function spareCircuit(loka: Loka): Promise<{ spare: number; board: number }> {
+  const nodes = await loka.ask<{ id: number; kind: string }[]>('/installation');
+  const board = nodes.find((n) => n.kind === 'board')?.id as number;
+  const { id } = await loka.ask<{ id: number }>('/installation', 'POST', {
+    kind: 'circuit',
+    parentId: board,
+    name: 'Spare',
+    way: '9',
+    phases: 'L1',
+    protectiveDevice: null,
+    ratedCurrent: 10,
+  });
+  return { spare: id, board };
+}

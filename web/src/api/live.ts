@@ -32,6 +32,7 @@ const PATHS: Record<ChangedTopic, string[]> = {
   dashboards: ['/dashboards'],
   plans: ['/plans'],
   pictures: ['/pictures'],
+  reports: ['/reports'],
 };
 
 const readings = new Map<number, LiveReading>();

@@ -14,6 +14,7 @@ import type { Picture } from '@loka/contract/pictures';
 import type { PlacesBackup } from '@loka/contract/backup';
 import type { PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
+import type { EnergyReport, KeptReport } from '@loka/contract/report';
 import type { Link } from '@loka/contract/links';
 import type { FormerPoint, Point } from '@loka/contract/points';
 import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energy';
@@ -135,6 +136,15 @@ export const useWhatIf = (node: number, input: WhatIfInput | null) =>
     ([path, body]: [string, WhatIfInput]) => api<PlaceWhatIf>(path, 'POST', body),
     FOUND,
   );
+/** What a place took over a period, as it is known now. */
+export const useReport = (node: number | null, period: string) =>
+  useApi<EnergyReport>(
+    node === null ? null : `/reports/now?node=${node}&period=${encodeURIComponent(period)}`,
+    FOUND,
+  );
+/** Reports that are kept, and one of them. */
+export const useKeptReports = () => useApi<KeptReport[]>('/reports');
+export const useKeptReport = (id: number) => useApi<EnergyReport>(`/reports/${id}`, FOUND);
 /** How the voltages of a place keep to their band. */
 export const useVoltage = (node: number, from: number, to: number) =>
   useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, FOUND);

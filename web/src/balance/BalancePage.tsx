@@ -2,7 +2,7 @@ import type { PeriodBalance } from '@loka/contract/balance';
 import type { InstallationNode } from '@loka/contract/installation';
 import { siteClock, type TimeSpan } from '@loka/core/time';
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { useNow } from '../api/clock.js';
 import { useBalance, useInstallation, useSite } from '../api/useApi.js';
 import { below, pathUp, useSelection } from '../shared/nodes.js';
@@ -95,6 +95,7 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
               : `${words.toLowerCase().startsWith('last') || words.startsWith('T') ? words.toLowerCase() : words}${span.end > now ? `, up to ${siteClock(zone, now, 'HH:mm')}` : ''}`}
         </span>
         <span className={styles.space} />
+        <Link to={`/report?at=${root.id}&period=${encodeURIComponent(name)}`}>Report</Link>
         <ChangeOver
           value={mode.kind === 'energy' ? 'energy' : 'now'}
           onChange={(view) => set({ view: view === 'energy' ? null : 'now', instant: null })}

@@ -4,7 +4,7 @@ import type { Site } from '@loka/contract/site';
 import { siteClock, textOfSpan } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { useMemo } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { isRefused } from '../api/client.js';
 import { useNow } from '../api/clock.js';
 import { useProfile } from '../api/useApi.js';
@@ -43,7 +43,7 @@ export function OfPlace({
   /** Whether it is a part of the place's own page: that has the name already, and what follows is left to the profiles. */
   part?: boolean;
 }) {
-  const { span, zone, words, beside } = usePeriod();
+  const { span, zone, words, name, beside } = usePeriod();
   // What goes on with the clock is found anew every five minutes; nothing of it changes much sooner.
   const end = Math.ceil(span.end / FIVE_MINUTES) * FIVE_MINUTES;
   const { data: profile, error, isLoading, mutate } = useProfile(node.id, span.start, end);
@@ -64,6 +64,9 @@ export function OfPlace({
           <>
             <h1>{nodeTitle(node)}</h1>
             <PlacePath node={node} nodes={nodes} />
+            <Link className={styles.report} to={`/report?at=${node.id}&period=${encodeURIComponent(name)}`}>
+              Report
+            </Link>
           </>
         )}
         {profile && profile.nodeId === node.id && !isRefused(error) && (

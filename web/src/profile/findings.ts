@@ -11,6 +11,8 @@ export interface Finding extends Sentence {
   of: 'levels' | 'runs' | 'lengths' | 'recurring' | 'days' | 'demand' | 'energy' | 'month';
   /** The level that it speaks of, for its evidence. */
   level?: number;
+  /** It is not as it is as a rule. */
+  unusual?: true;
   /** Of runs those between two lengths, ms. */
   between?: [number, number];
 }
@@ -175,6 +177,7 @@ function unusual({ runs: found }: PlaceProfile, { timeZone }: Pick<Site, 'timeZo
   return [
     {
       of: 'lengths',
+      unusual: true,
       between: [one.end - one.start, one.end - one.start],
       says: [
         'Ran ',
@@ -202,6 +205,7 @@ function drift({ runs: found }: PlaceProfile): Finding[] {
   return [
     {
       of: 'lengths',
+      unusual: true,
       between: [kind.shortest, kind.longest],
       says: [
         'A run has become ',
