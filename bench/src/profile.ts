@@ -1,13 +1,23 @@
 import {
+  carpetOf,
   cyclesOf,
   durationCurve,
+  durationOfReadings,
+  emptySpans,
   levelsOf,
   profileCalendar,
   profileOf,
   recurrenceOf,
   runRule,
 } from '@loka/core/profile';
-import { comings, LOAD_KINDS, simulatedLoad, strays, type LoadKind } from '@loka/core/profile/simulated';
+import {
+  comings,
+  LOAD_KINDS,
+  seeded,
+  simulatedLoad,
+  strays,
+  type LoadKind,
+} from '@loka/core/profile/simulated';
 
 // What is found of five hundred made-up loads, against what is true of them; whether periods are found and chance is not
 // taken for one; and how long a month takes.
@@ -81,3 +91,31 @@ const timed = (what: string, work: () => unknown) => {
 };
 timed('all of a month by the minute', () => profileOf(spans, calendar));
 timed('its duration curve alone', () => durationCurve(spans));
+timed('its carpet alone', () => carpetOf(spans, calendar.days, 7.5, calendar.minuteOfDay));
+
+// A month of readings a second apart, some jitter in when they come: a load that runs, with noise and a short peak at each start.
+const SECONDS = 30 * 86_400;
+const random = seeded(11);
+const watts = new Float64Array(SECONDS);
+const held = new Float64Array(SECONDS);
+for (let i = 0; i < SECONDS; i++) {
+  const m = i % 3600;
+  watts[i] = (m < 1440 ? (m < 2 ? 4200 : 800) : 46) * (0.99 + 0.02 * random());
+  held[i] = 990 + 20 * random();
+}
+timed('duration curve of 2 592 000 readings', () => durationOfReadings(watts, held));
+const raw = durationOfReadings(watts, held);
+
+/** The same by quarter-hours, twelve times over: a year. */
+const year = emptySpans(0, 900_000, 12 * 2880);
+for (let i = 0; i < 2880; i++) {
+  const mean = watts.subarray(i * 900, (i + 1) * 900).reduce((a, b) => a + b, 0) / 900;
+  for (let k = 0; k < 12; k++) year.mean[k * 2880 + i] = mean;
+}
+timed('duration curve of a year by quarter-hours', () => durationCurve(year));
+const rolled = durationCurve(year);
+for (const share of [0, 0.01, 0.05, 0.25, 0.5, 0.95])
+  console.log(
+    `reached for ${100 * share} %: ${(raw?.watts[200 * share] ?? NaN).toFixed(0)} W by readings, ${(rolled?.watts[200 * share] ?? NaN).toFixed(0)} W by quarter-hours`,
+  );
+console.log(`mean: ${raw?.mean.toFixed(2)} W and ${rolled?.mean.toFixed(2)} W`);

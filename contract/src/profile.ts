@@ -1,4 +1,4 @@
-import type { Carpet, Phases, Profile, VoltageFigures } from '@loka/core/profile';
+import type { Carpet, Coincidence, DurationCurve, Phases, Profile, VoltageFigures } from '@loka/core/profile';
 import type { Phase } from '@loka/core/quantities';
 
 /** What a place does over a period, as it is told: of its runs the last ones, its carpet to a tenth of a watt. */
@@ -24,6 +24,27 @@ export interface PlaceVoltage {
     /** Ten-minute means, V; null where too little is known. */
     means: (number | null)[];
   })[];
+}
+
+/** For how much of the time a place took how much, and how far what hangs on it falls together. */
+export interface PlaceDuration {
+  nodeId: number;
+  from: number;
+  to: number;
+  /** Length of the spans of the curve by their means, ms. */
+  step: number;
+  /** By the means of the spans; null where nothing is known. */
+  byMeans: DurationCurve | null;
+  /** By every reading; null where the period is too long for that. */
+  byReadings: DurationCurve | null;
+  /** How many those were. */
+  readings: number;
+  /** The highest power: of a single reading. */
+  highest: { watts: number; at: number } | null;
+  /** At how far an interval its slowest meter is read, ms. */
+  readEvery: number;
+  /** Of what is metered behind it, over a quarter-hour. */
+  coincidence: Coincidence | null;
 }
 
 /** How the load of a place's lines differs, and what moving a circuit would do. */

@@ -1,5 +1,5 @@
 import type { ProblemDetails } from '@loka/contract/health';
-import type { PlaceProfile } from '@loka/contract/profile';
+import type { PlaceDuration, PlaceProfile } from '@loka/contract/profile';
 import type { Site } from '@loka/contract/site';
 import type { PlaceWhatIf } from '@loka/contract/whatIf';
 import { emptySpans, WEEKENDS } from '@loka/core/profile';
@@ -160,6 +160,38 @@ it.each([
   const got = await loka.raw(path());
   expect(got.status).toBe(status);
   expect((got.body as ProblemDetails).detail).toMatch(says);
+});
+
+describe('for how much of the time how much', () => {
+  const duration = (from: number, to: number, node = site.place) =>
+    loka.ask<PlaceDuration>(`/profile/${node}/duration?from=${from}&to=${to}`);
+
+  it('by every reading up to a week, and by means of longer periods', async () => {
+    const got = await duration(START, START + DAY);
+    expect(got.readings).toBe(1440);
+    expect(got.highest?.watts).toBe(1250);
+    expect(got.highest?.at).toBe(START);
+    // Of a day without a gap: 72 min of defrosts; 24 min of each hour, of it 18 in four of them the defrost and 6 after it.
+    const running = 20 * 24 + 4 * 6;
+    expect((got.byReadings?.known ?? 0) / DAY).toBeCloseTo(1, 6);
+    const mean = (1250 * 72 + 800 * running + 46 * (1440 - 72 - running)) / 1440;
+    expect(got.byReadings?.mean).toBeCloseTo(mean, 6);
+    expect(got.byMeans?.mean).toBeCloseTo(mean, 6);
+    // 5 % is exactly the defrosts; a little more of the time it runs.
+    expect(Math.round(got.byReadings?.watts[9] ?? 0)).toBe(1250);
+    expect(Math.round(got.byReadings?.watts[12] ?? 0)).toBe(800);
+    expect(got.coincidence).toBeNull();
+    const long = await duration(START - 10 * DAY, START + 4 * DAY);
+    expect(long.byReadings).toBeNull();
+    expect(long.highest?.watts).toBe(1250);
+    expect(long.byMeans?.highest).toBe(1250);
+  });
+
+  it('of the gap nothing is said, nor of a time before', async () => {
+    const gap = await duration(START + (GAP.from + 30) * MINUTE, START + (GAP.to - 30) * MINUTE);
+    expect(gap).toMatchObject({ byReadings: null, byMeans: null, highest: null });
+    expect((await loka.raw(`/profile/${spare}/duration?from=${START}&to=${START + DAY}`)).status).toBe(409);
+  });
 });
 
 describe('what if', () => {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { siteClock, siteDay } from '../time/index.js';
 import { carpetOf, typicalDay } from './days.js';
 import { maximumDemand, mostGiven } from './demand.js';
-import { durationCurve } from './duration.js';
+import { durationCurve, durationOfReadings } from './duration.js';
 import { emptySpans, powerSpans, type PowerSpans } from './powerSpans.js';
 import { emptySlots } from '../series/index.js';
 
@@ -140,4 +140,55 @@ it('the power of a place is that of its lines where all of them are known', () =
   const spans = powerSpans([line([100, null, 30]), line([-20, 50, 5])], 0, MINUTE, 4);
   expect([...spans.mean]).toEqual([80, NaN, 35, NaN]);
   expect([...spans.max]).toEqual([82, NaN, 37, NaN]);
+});
+
+describe('the duration curve of single readings', () => {
+  it('by hand: 10 W for 6 min, 50 W for 3, 1000 W for 1', () => {
+    const curve = durationOfReadings([50, 10, 1000], [180_000, 360_000, 60_000], 11);
+    // A tenth of the time 1000 W, three tenths 50 W, the rest 10 W.
+    const got = (curve as { watts: number[] }).watts.map(Math.round);
+    expect(got.slice(0, 2)).toEqual([1000, 1000]);
+    expect(got.slice(2, 5)).toEqual([50, 50, 50]);
+    expect(got.slice(5)).toEqual([10, 10, 10, 10, 10, 10]);
+    expect(curve).toMatchObject({ known: 600_000, highest: 1000, lowest: 10 });
+    expect(curve?.mean).toBeCloseTo(121, 9);
+    expect(Math.round(curve?.base ?? 0)).toBe(10);
+    // 121 W · 10 min are 20.17 Wh: at 1000 W 0.0202 h.
+    expect(curve?.utilisation).toBeCloseTo(0.121 / 6, 9);
+  });
+
+  it('against a plain sort, where all are held alike', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: -5000, max: 20_000, noNaN: true }), { minLength: 1, maxLength: 400 }),
+        (watts) => {
+          const points = 41;
+          const curve = durationOfReadings(
+            watts,
+            watts.map(() => 1000),
+            points,
+          );
+          const sorted = [...watts].sort((a, b) => b - a);
+          const most = Math.max(1, (sorted[0] as number) - (sorted.at(-1) as number)) / 1e5;
+          for (let k = 1; k < points - 1; k++) {
+            // The one that still holds at this share of the time; on a border between two either of them.
+            const at = (k / (points - 1)) * sorted.length;
+            const between = [
+              sorted[Math.max(0, Math.ceil(at - 1e-9) - 1)],
+              sorted[Math.min(sorted.length - 1, Math.floor(at + 1e-9))],
+            ];
+            expect(between.some((w) => Math.abs((w as number) - (curve?.watts[k] as number)) <= most)).toBe(
+              true,
+            );
+          }
+          expect(curve?.mean).toBeCloseTo(sorted.reduce((a, b) => a + b, 0) / sorted.length, 6);
+        },
+      ),
+    );
+  });
+
+  it('of nothing there is none', () => {
+    expect(durationOfReadings([], [])).toBeNull();
+    expect(durationOfReadings([5], [0])).toBeNull();
+  });
 });

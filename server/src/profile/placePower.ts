@@ -35,7 +35,7 @@ export class PlacePower {
   partsOf(nodeId: number): PowerPart[] {
     const node = this.tree.node(nodeId);
     if (!node) throw notFound('place in the installation', nodeId);
-    const parts = this.measured(nodeId);
+    const parts = this.measuredIn(nodeId);
     if (parts.length === 0)
       throw new Problem(
         'nothing-measured',
@@ -56,14 +56,15 @@ export class PlacePower {
 
   /** Whether something measures a place, or what hangs on it in its stead. */
   isMeasured(nodeId: number): boolean {
-    return this.measured(nodeId).length > 0;
+    return this.measuredIn(nodeId).length > 0;
   }
 
-  private measured(nodeId: number): PowerPart[] {
+  /** A place where something measures it, else the nearest ones below it that something measures. */
+  measuredIn(nodeId: number): PowerPart[] {
     const points = powerPointsOf(this.book.allPoints().filter((p) => p.nodeId === nodeId));
     return points.length > 0
       ? [{ nodeId, points }]
-      : this.tree.childrenOf(nodeId).flatMap((child) => this.measured(child.id));
+      : this.tree.childrenOf(nodeId).flatMap((child) => this.measuredIn(child.id));
   }
 
   /**

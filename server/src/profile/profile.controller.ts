@@ -1,11 +1,12 @@
 import type { PlacesBackup } from '@loka/contract/backup';
 import { WhatIfInput, type PlaceWhatIf } from '@loka/contract/whatIf';
-import type { PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
+import type { PlaceDuration, PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeriodQuery } from '../series/period.dto.js';
 import { BackupQuery } from './backup.dto.js';
 import { BackupService } from './backup.service.js';
+import { DurationService } from './duration.service.js';
 import { PhasesService } from './phases.service.js';
 import { ProfileService } from './profile.service.js';
 import { VoltageService } from './voltage.service.js';
@@ -17,6 +18,7 @@ export class ProfileController {
   constructor(
     private readonly profiles: ProfileService,
     private readonly backups: BackupService,
+    private readonly durations: DurationService,
     private readonly voltages: VoltageService,
     private readonly phases: PhasesService,
     private readonly whatIfs: WhatIfService,
@@ -32,6 +34,15 @@ export class ProfileController {
   @Get(':node')
   of(@Param('node', ParseIntPipe) node: number, @Query() { from, to }: PeriodQuery): Promise<PlaceProfile> {
     return this.profiles.of(node, from, to);
+  }
+
+  /** For how much of the time a place took how much, and how far what hangs on it falls together. */
+  @Get(':node/duration')
+  duration(
+    @Param('node', ParseIntPipe) node: number,
+    @Query() { from, to }: PeriodQuery,
+  ): Promise<PlaceDuration> {
+    return this.durations.of(node, from, to);
   }
 
   /** How the voltages of a place keep to their band. */

@@ -3,6 +3,7 @@ import { BookModule } from '../book/book.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { SiteModule } from '../site/site.module.js';
 import { BackupService } from './backup.service.js';
+import { DurationService } from './duration.service.js';
 import { PhasesService } from './phases.service.js';
 import { PlacePower } from './placePower.js';
 import { ProfileController } from './profile.controller.js';
@@ -15,6 +16,7 @@ import { WhatIfService } from './whatIf.service.js';
   imports: [BookModule, SeriesModule, SiteModule],
   controllers: [ProfileController],
   providers: [
+    DurationService,
     BackupService,
     PhasesService,
     PlacePower,

@@ -12,7 +12,7 @@ import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Picture } from '@loka/contract/pictures';
 import type { PlacesBackup } from '@loka/contract/backup';
-import type { PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
+import type { PlaceDuration, PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { EnergyReport, KeptReport } from '@loka/contract/report';
 import type { Link } from '@loka/contract/links';
@@ -148,6 +148,9 @@ export const useKeptReport = (id: number) => useApi<EnergyReport>(`/reports/${id
 /** How the voltages of a place keep to their band. */
 export const useVoltage = (node: number, from: number, to: number) =>
   useApi<PlaceVoltage>(to <= from ? null : `/profile/${node}/voltage?${span(from, to)}`, FOUND);
+/** For how much of the time a place takes how much. */
+export const useDuration = (node: number, from: number, to: number) =>
+  useApi<PlaceDuration>(to <= from ? null : `/profile/${node}/duration?${span(from, to)}`, FOUND);
 /** How the lines of a place are loaded. */
 export const usePhases = (node: number, from: number, to: number) =>
   useApi<PlacePhases>(to <= from ? null : `/profile/${node}/phases?${span(from, to)}`, FOUND);

@@ -15,6 +15,7 @@ import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { Backup } from './backup/Backup.js';
 import { Carpet } from './Carpet.js';
 import { Compared } from './Compared.js';
+import { Duration } from './duration/Duration.js';
 import { Evidence } from './Evidence.js';
 import { findingsOf } from './findings.js';
 import styles from './Profiles.module.css';
@@ -95,6 +96,7 @@ export function OfPlace({
             <Compared profile={profile} then={then} title={`Beside ${beside.words}`} error={before.error} />
           )}
           <Found profile={profile} then={then} site={site} zone={zone} />
+          {!part && profile.known > 0 && <Duration nodeId={node.id} from={span.start} to={end} zone={zone} />}
           {!part && profile.known > 0 && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
           )}
@@ -182,7 +184,7 @@ function Found({
       </section>
       <div>
         <Carpet profile={profile} zone={zone} onOpen={(t) => open({ start: t - HOUR, end: t + HOUR })} />
-        <TypicalDay profile={profile} then={then} />
+        <TypicalDay profile={profile} site={site} then={then} />
         <RunList
           profile={profile}
           zone={zone}

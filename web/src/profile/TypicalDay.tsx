@@ -1,9 +1,13 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import { printNumber } from '@loka/core/formats';
-import type { DayType, Level } from '@loka/core/profile';
-import { useState } from 'react';
+import { dayKindAt, type DayKind, type DayType, type Level } from '@loka/core/profile';
+import type { Site } from '@loka/contract/site';
+import { siteClock } from '@loka/core/time';
+import { useMemo, useState } from 'react';
 import { Hours } from './Carpet.js';
+import { daySays } from './daySays.js';
 import styles from './Profiles.module.css';
+import { Sentences } from './Sentences.js';
 
 const WIDTH = 960;
 const HEIGHT = 300;
@@ -13,15 +17,28 @@ const ONE_DAY = { working: 'working day', closed: 'closed day', holiday: 'holida
 /** A day as it usually is, by the kind of day: between which powers it lies, and today over it. */
 export function TypicalDay({
   profile,
+  site,
   then = null,
 }: {
   profile: PlaceProfile;
+  site: Pick<Site, 'timeZone' | 'closedDays' | 'holidays'>;
   /** What is set beside; its median is drawn as well. */
   then?: PlaceProfile | null;
 }) {
   const { carpet, dayTypes } = profile;
-  const [chosen, setChosen] = useState(0);
-  const type = dayTypes[Math.min(chosen, dayTypes.length - 1)];
+  const [kind, setKind] = useState<DayKind | null>(null);
+  // A day stays the one that was chosen when others are read; until then it is the last.
+  const [day, setDay] = useState<number | null>(null);
+  const row = day !== null && carpet.days.includes(day) ? carpet.days.indexOf(day) : carpet.days.length - 1;
+  const kindOf = (start: number) => dayKindAt(site.timeZone, start, site);
+  const type = dayTypes.find((d) => d.name === kind) ?? dayTypes[0];
+  const says = useMemo(
+    () =>
+      row < 0
+        ? []
+        : daySays(profile, row, dayKindAt(site.timeZone, carpet.days[row] as number, site), site.timeZone),
+    [profile, row, site, carpet],
+  );
   if (!type)
     return (
       <section aria-label="Typical day" className={styles.picture}>
@@ -35,13 +52,13 @@ export function TypicalDay({
     <section aria-label="Typical day" className={styles.picture}>
       <header className={styles.title}>
         <h2>Typical day</h2>
-        {dayTypes.map(({ name, rows }, i) => (
+        {dayTypes.map(({ name, rows }) => (
           <button
             key={name}
             type="button"
             className={styles.type}
             aria-pressed={type.name === name}
-            onClick={() => setChosen(i)}
+            onClick={() => setKind(name)}
           >
             {DAY_TYPE_NAMES[name]}, {rows.length}
           </button>
@@ -50,7 +67,21 @@ export function TypicalDay({
         <small>
           <i className={styles.key} data-band="wide" /> 5–95 % <i className={styles.key} data-band="half" />{' '}
           quartiles <i className={styles.key} data-line="median" /> median{' '}
-          <i className={styles.key} data-line="last" /> last day
+          <i className={styles.key} data-line="last" />{' '}
+          <select
+            aria-label="Day laid over"
+            value={carpet.days[row]}
+            onChange={(event) => {
+              setDay(Number(event.target.value));
+              setKind(kindOf(Number(event.target.value)));
+            }}
+          >
+            {carpet.days.toReversed().map((start) => (
+              <option key={start} value={start}>
+                {siteClock(site.timeZone, start, 'ccc d LLL')}
+              </option>
+            ))}
+          </select>
           {then?.carpet.columns === carpet.columns && (
             <>
               {' '}
@@ -59,7 +90,8 @@ export function TypicalDay({
           )}
         </small>
       </header>
-      <TypicalDayDrawing profile={profile} type={type} then={then} />
+      <TypicalDayDrawing profile={profile} type={type} then={then} row={row} />
+      <Sentences all={says} />
     </section>
   );
 }
@@ -69,16 +101,20 @@ export function TypicalDayDrawing({
   profile: { carpet, levels },
   type,
   then,
+  row = -1,
   fills = false,
 }: {
   profile: PlaceProfile;
   type: DayType;
   then: PlaceProfile | null;
+  /** The day that is laid over it, as one counts from the last where below zero. */
+  row?: number;
   /** Whether it takes the height that there is. */
   fills?: boolean;
 }) {
   const { columns, days, watts } = carpet;
-  const last = watts.slice((days.length - 1) * columns, days.length * columns);
+  const laid = row < 0 ? days.length + row : row;
+  const last = watts.slice(laid * columns, (laid + 1) * columns);
   // Of a period that is cut into other cells no line can be laid over this one.
   const before =
     then?.carpet.columns === columns ? (then.dayTypes.find((d) => d.name === type.name)?.day.p50 ?? []) : [];

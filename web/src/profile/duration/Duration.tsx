@@ -1,0 +1,112 @@
+import type { PlaceDuration } from '@loka/contract/profile';
+import { printNumber } from '@loka/core/formats';
+import Button from '@mui/material/Button';
+import { inWords, isRefused } from '../../api/client.js';
+import { useDuration } from '../../api/useApi.js';
+import profiles from '../Profiles.module.css';
+import { Sentences } from '../Sentences.js';
+import { useCopySentences } from '../useCopySentences.js';
+import styles from './Duration.module.css';
+import { bestCurve, durationSays } from './durationSays.js';
+
+const WIDTH = 960;
+const HEIGHT = 300;
+
+/** For how much of the time a place takes how much, and how far the loads behind it fall together. */
+export function Duration({
+  nodeId,
+  from,
+  to,
+  zone,
+}: {
+  nodeId: number;
+  from: number;
+  to: number;
+  zone: string;
+}) {
+  const { data, error } = useDuration(nodeId, from, to);
+  const found = data?.nodeId === nodeId ? data : null;
+  const sentences = found && !error ? durationSays(found, zone) : [];
+  const copy = useCopySentences();
+  if (isRefused(error) && error.problem.status === 409) return null;
+  return (
+    <div className={profiles.both}>
+      <section aria-label="Duration">
+        <header className={profiles.title}>
+          <h2>How much for how long</h2>
+          <span className={profiles.space} />
+          {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
+        </header>
+        {error !== undefined && <p role="alert">{inWords(error)}</p>}
+        {!found && !error && <p className="muted">Working it out …</p>}
+        {found && !error && sentences.length === 0 && (
+          <p className="muted">Nothing was read in this period.</p>
+        )}
+        <Sentences all={sentences} />
+      </section>
+      {found && !error && sentences.length > 0 && <Curve found={found} />}
+    </div>
+  );
+}
+
+function Curve({ found }: { found: PlaceDuration }) {
+  const { byReadings, byMeans } = found;
+  const best = bestCurve(found);
+  if (!best) return null;
+  const [low, high] = [Math.min(0, best.lowest), Math.max(1, best.highest)];
+  const y = (w: number) => HEIGHT - 4 - ((w - low) / (high - low)) * (HEIGHT - 16);
+  const line = (watts: readonly number[]) =>
+    watts
+      .map(
+        (w, i) => `${i === 0 ? 'M' : 'L'}${((i / (watts.length - 1)) * WIDTH).toFixed(1)} ${y(w).toFixed(1)}`,
+      )
+      .join('');
+  const scale = [high, best.mean, low].filter((w, i, list) => list.indexOf(w) === i);
+  const { digits, unit } = printNumber(best.highest, 'W');
+  return (
+    <section aria-label="Duration curve" className={profiles.picture}>
+      <header className={profiles.title}>
+        <h2>Duration curve</h2>
+        <small>
+          <i className={profiles.key} data-line="last" /> {byReadings ? 'every reading' : 'means'}
+          {byReadings && byMeans && (
+            <>
+              {' '}
+              <i className={profiles.key} data-line="median" /> means of{' '}
+              {found.step > 60_000 ? 'quarter-hours' : 'minutes'}
+            </>
+          )}
+        </small>
+      </header>
+      <div className={profiles.day}>
+        <div className={profiles.watts} aria-hidden>
+          {scale.map((w) => {
+            const shown = printNumber(w, 'W');
+            return (
+              <span key={w} style={{ top: `${(100 * y(w)) / HEIGHT}%` }}>
+                {shown.digits} {shown.unit}
+              </span>
+            );
+          })}
+        </div>
+        <svg
+          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          role="img"
+          aria-label={`Power by the share of the time for which it was reached, at most ${digits} ${unit}`}
+        >
+          <line x1={0} x2={WIDTH} y1={y(best.mean)} y2={y(best.mean)} className={profiles.level} />
+          {byReadings && byMeans && <path d={line(byMeans.watts)} className={profiles.median} />}
+          <path d={line(best.watts)} className={profiles.last} />
+        </svg>
+        <div className={styles.shares} aria-hidden>
+          {[0, 25, 50, 75, 100].map((s) => (
+            <span key={s} style={{ left: `${s}%` }}>
+              {s} %
+            </span>
+          ))}
+        </div>
+      </div>
+    </section>
+  );
+}
