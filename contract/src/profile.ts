@@ -1,9 +1,12 @@
 import type { Carpet, Coincidence, DurationCurve, Phases, Profile, VoltageFigures } from '@loka/core/profile';
+import type { EnergySource } from './energy.js';
 import type { Phase } from '@loka/core/quantities';
 
 /** What a place does over a period, as it is told: of its runs the last ones, its carpet to a tenth of a watt. */
 export interface PlaceProfile extends Omit<Profile, 'carpet'> {
   nodeId: number;
+  /** Whether it is told by its power, or by what its counter has counted in quarter-hours: of levels and runs that tells nothing. */
+  source: EnergySource;
   /** Where nothing measures it: the places below it whose sum is its power. Null where it is measured. */
   summed: number[] | null;
   /** Null in a gap. */

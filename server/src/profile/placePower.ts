@@ -79,10 +79,15 @@ export class PlacePower {
     );
   }
 
-  /** The same of the sums of some points each. @throws Problem where the period lies in the future or is too long */
-  async spansOf(ids: readonly number[][], from: number, to: number): Promise<PowerSpans[]> {
+  /** @throws Problem where the period lies in the future or is too long */
+  checkPeriod(from: number, to: number): void {
     if (from >= Date.now()) throw invalidField('from', 'That lies in the future: nothing was read yet.');
     if (to - from > LONGEST) throw invalidField('to', 'Choose a year at most.');
+  }
+
+  /** The same of the sums of some points each. @throws Problem where the period lies in the future or is too long */
+  async spansOf(ids: readonly number[][], from: number, to: number): Promise<PowerSpans[]> {
+    this.checkPeriod(from, to);
     const step = to - from > BY_MINUTES ? QUARTER : MINUTE;
     const start = Math.ceil(from / step) * step;
     const end = Math.max(start, Math.floor(Math.min(to, Date.now()) / step) * step);

@@ -3,6 +3,8 @@ import { BookModule } from '../book/book.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { SiteModule } from '../site/site.module.js';
 import { BackupService } from './backup.service.js';
+import { EnergyModule } from '../energy/energy.module.js';
+import { CountedPower } from './countedPower.js';
 import { DurationService } from './duration.service.js';
 import { PhasesService } from './phases.service.js';
 import { PlacePower } from './placePower.js';
@@ -13,9 +15,10 @@ import { VoltageService } from './voltage.service.js';
 import { WhatIfService } from './whatIf.service.js';
 
 @Module({
-  imports: [BookModule, SeriesModule, SiteModule],
+  imports: [BookModule, EnergyModule, SeriesModule, SiteModule],
   controllers: [ProfileController],
   providers: [
+    CountedPower,
     DurationService,
     BackupService,
     PhasesService,

@@ -58,6 +58,8 @@ export function OfPlace({
     before.data?.nodeId === node.id &&
     Math.abs(before.data.from - (beside?.span.start ?? 0)) < FIVE_MINUTES * 3;
   const then = beside && isThen && !isLoading ? (before.data ?? null) : null;
+  // What follows from its power; of what only counts nothing does.
+  const follows = !part && profile !== undefined && profile.known > 0 && profile.source === 'power';
   return (
     <div className={styles.page} aria-busy={isLoading}>
       <header className={styles.head}>
@@ -96,17 +98,15 @@ export function OfPlace({
             <Compared profile={profile} then={then} title={`Beside ${beside.words}`} error={before.error} />
           )}
           <Found profile={profile} then={then} site={site} zone={zone} />
-          {!part && profile.known > 0 && <Duration nodeId={node.id} from={span.start} to={end} zone={zone} />}
-          {!part && profile.known > 0 && !node.feedsIn && (
+          {follows && <Duration nodeId={node.id} from={span.start} to={end} zone={zone} />}
+          {follows && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />
           )}
-          {!part && profile.known > 0 && !node.feedsIn && (
+          {follows && !node.feedsIn && (
             <WhatIf node={node} nodes={nodes} from={span.start} to={end} site={site} />
           )}
-          {!part && profile.known > 0 && (
-            <PhaseLoad nodeId={node.id} nodes={nodes} from={span.start} to={end} zone={zone} />
-          )}
-          {!part && profile.known > 0 && <Voltage nodeId={node.id} from={span.start} to={end} zone={zone} />}
+          {follows && <PhaseLoad nodeId={node.id} nodes={nodes} from={span.start} to={end} zone={zone} />}
+          {follows && <Voltage nodeId={node.id} from={span.start} to={end} zone={zone} />}
         </>
       )}
     </div>

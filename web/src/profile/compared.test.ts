@@ -16,6 +16,7 @@ function week(watts: (minute: number) => number): PlaceProfile {
   return {
     ...profile,
     nodeId: 1,
+    source: 'power',
     summed: null,
     carpet: { ...profile.carpet, watts: [...profile.carpet.watts] },
   };

@@ -12,7 +12,13 @@ function profile(watts: (day: number, minute: number) => number): PlaceProfile {
     for (const c of [spans.mean, spans.min, spans.max, spans.last])
       c[i] = watts(Math.floor(i / 1440), i % 1440);
   const { carpet, ...found } = profileOf(spans, profileCalendar('UTC', spans));
-  return { ...found, nodeId: 1, summed: null, carpet: { ...carpet, watts: [...carpet.watts] } };
+  return {
+    ...found,
+    nodeId: 1,
+    source: 'power',
+    summed: null,
+    carpet: { ...carpet, watts: [...carpet.watts] },
+  };
 }
 const usual = (m: number) => (m >= 480 && m < 960 ? 500 : 100);
 const said = (p: PlaceProfile, row: number) => daySays(p, row, 'working', 'UTC').map(textOf);

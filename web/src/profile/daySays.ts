@@ -3,6 +3,8 @@ import { dayAgainst, type DayKind } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { number, type Sentence } from './parts.js';
 
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
 /** As many stretches as are told. */
 const TOLD = 3;
 /** What differs by less is the same. */
@@ -15,7 +17,7 @@ const ONE_OF: Record<DayKind, string> = {
 
 /** What is unusual about a day among those of its kind. Empty where there are too few of them. */
 export function daySays(
-  { carpet, dayTypes }: PlaceProfile,
+  { carpet, dayTypes, to }: PlaceProfile,
   row: number,
   kind: DayKind,
   zone: string,
@@ -45,7 +47,7 @@ export function daySays(
     ...(stretches.length === 0
       ? [
           {
-            says: ['It went as usual all day.'],
+            says: [to < day + DAY - HOUR ? 'It has gone as usual so far.' : 'It went as usual all day.'],
             known:
               'never for half an hour outside of what 5 to 95 % of those days take, by anything that matters',
           },

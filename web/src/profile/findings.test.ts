@@ -19,6 +19,7 @@ function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
   return {
     ...found,
     nodeId: 1,
+    source: 'power',
     summed: null,
     carpet: { ...carpet, watts: [...cells].map((w) => (Number.isNaN(w) ? null : w)) },
   };
@@ -70,6 +71,22 @@ it('one constant value: what can be said of it, and no runs', () => {
   const words = said(profile(() => 250, 2));
   expect(words[0]).toMatch(/^Stays at 250 W for 100 % of the time\./);
   expect(words.some((w) => w.startsWith('Starts'))).toBe(false);
+});
+
+it('of what only counts energy, days and demand alone', () => {
+  const counted = profile((i) => (i % 1440 < 480 ? 1000 : 0));
+  const words = said({
+    ...counted,
+    source: 'counter',
+    levels: { levels: [], between: 1, betweenEnergy: 1, floor: 0 },
+    runs: null,
+    recurring: [],
+  });
+  expect(words[0]).toMatch(/^Its meter only counts energy\./);
+  // Eight hours of 1 kW.
+  expect(words.find((w) => w.startsWith('Took'))).toContain('Took 80.00 kWh');
+  expect(words.find((w) => w.startsWith('Highest quarter-hour'))).toContain('1.00 kW');
+  expect(words.some((w) => /^(Starts|Stands|Stays|Runs)/.test(w))).toBe(false);
 });
 
 it('what feeds in', () => {

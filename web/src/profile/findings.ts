@@ -21,6 +21,13 @@ const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 const YEAR = 365.25 * DAY;
 
+/** Of what only counts less can be said. */
+const COUNTED: Finding = {
+  of: 'levels',
+  says: ['Its meter only counts energy.'],
+  known: 'told by quarter-hours: of levels, runs and peaks nothing can be said',
+};
+
 /** All that can be said of a load over a period, the plainest first. */
 export function findingsOf(
   profile: PlaceProfile,
@@ -29,7 +36,7 @@ export function findingsOf(
 ): Finding[] {
   if (!profile.duration) return [];
   return [
-    levels(profile),
+    profile.source === 'counter' ? COUNTED : levels(profile),
     ...standby(profile, site),
     ...runs(profile),
     ...kinds(profile, site),

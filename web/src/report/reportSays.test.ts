@@ -21,7 +21,13 @@ function profile(watts: (minute: number) => number): EnergyReport['profile'] {
   for (let i = 0; i < spans.length; i++)
     for (const c of [spans.mean, spans.min, spans.max, spans.last]) c[i] = watts(i);
   const { carpet, ...found } = profileOf(spans, profileCalendar('UTC', spans));
-  return { ...found, nodeId: 1, summed: null, carpet: { ...carpet, watts: [...carpet.watts] } };
+  return {
+    ...found,
+    nodeId: 1,
+    source: 'power',
+    summed: null,
+    carpet: { ...carpet, watts: [...carpet.watts] },
+  };
 }
 const use = (name: string, energy: number, before: number | null, unmetered = false): ReportUse => ({
   key: name,
