@@ -125,6 +125,45 @@ test('what did the extraction fan cost in these thirty days, and is the oven’s
   await expect(beside).toContainText(/Runs of (1h|5\dmin)( \dmin)? take as long as before\./);
 });
 
+test('what was on behind the cold room’s meter, by the powers of its loads', async ({ page, request }) => {
+  const nodes = (await (await request.get('/api/installation')).json()) as { id: number; name: string }[];
+  const plates = { Compressor: 755, 'Defrost heater': 1200 };
+  const before = new Map<number, object>();
+  for (const [name, ratedPower] of Object.entries(plates)) {
+    const node = nodes.find((n) => n.name === name) as Record<string, unknown> & { id: number };
+    const input = (n: Record<string, unknown>) =>
+      Object.fromEntries(
+        [
+          'parentId',
+          'kind',
+          'name',
+          'way',
+          'phases',
+          'protectiveDevice',
+          'ratedCurrent',
+          'ratedPower',
+          'version',
+        ].map((k) => [k, n[k]]),
+      );
+    const saved = await request.put(`/api/installation/${node.id}`, { data: { ...input(node), ratedPower } });
+    expect(saved.ok()).toBe(true);
+    before.set(node.id, { ...input(node), version: ((await saved.json()) as { version: number }).version });
+  }
+  const ended = Date.now() - 86_400_000;
+  const day = (t: number) => siteClock('Europe/Lisbon', t, 'yyyy-MM-dd');
+  await open(page, /Walk-in cold room/, `${day(ended - 6 * 86_400_000)}..${day(ended)}`);
+  const found = page.getByRole('region', { name: 'Without a meter' });
+  // 18 min at each sixth hour (fieldsim/building/loads/coldRoom.ts): 28 times a week, 1 h 12 min a day, 10.1 kWh.
+  await expect(found).toContainText(
+    /“Defrost heater” was probably on for 1h 1[1-4]min a day, 2[789] times in all: (9\.\d\d|10\.\d\d)kWh/,
+  );
+  await expect(found).toContainText(/“Compressor” was probably on for [89]h/);
+  await expect(page.getByRole('img', { name: /^When 2 loads were on/ })).toBeVisible();
+  // The other stories find the site as it was.
+  for (const [id, data] of before)
+    expect((await request.put(`/api/installation/${id}`, { data })).ok()).toBe(true);
+});
+
 test('what if the office had no standby, and a new plant gave as a file says', async ({ page }) => {
   await open(page, /Office and network/);
   const whatIf = page.getByRole('region', { name: 'What if' });

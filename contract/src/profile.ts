@@ -1,4 +1,13 @@
-import type { Carpet, Coincidence, DurationCurve, Phases, Profile, VoltageFigures } from '@loka/core/profile';
+import type {
+  Carpet,
+  Coincidence,
+  DurationCurve,
+  LoadSeen,
+  LoadSteps,
+  Phases,
+  Profile,
+  VoltageFigures,
+} from '@loka/core/profile';
 import type { EnergySource } from './energy.js';
 import type { Phase } from '@loka/core/quantities';
 
@@ -48,6 +57,19 @@ export interface PlaceDuration {
   readEvery: number;
   /** Of what is metered behind it, over a quarter-hour. */
   coincidence: Coincidence | null;
+}
+
+/** What probably was on behind a place that has no meter of its own, by the steps in its power. */
+export interface PlaceSteps extends Omit<LoadSteps, 'loads'> {
+  nodeId: number;
+  from: number;
+  to: number;
+  /** Length of the spans in which steps were looked for, ms: what lasts for less than three of them is not seen. */
+  step: number;
+  /** How each load is known: by a step test at the place, or by its plate. */
+  loads: (LoadSeen & { by: 'test' | 'plate' })[];
+  /** Metered places behind it, whose power was taken off first. */
+  less: number[];
 }
 
 /** How the load of a place's lines differs, and what moving a circuit would do. */

@@ -1,10 +1,12 @@
 import type { ProblemDetails } from '@loka/contract/health';
-import type { PlaceDuration, PlaceProfile } from '@loka/contract/profile';
+import type { PlaceDuration, PlaceProfile, PlaceSteps } from '@loka/contract/profile';
 import type { Site } from '@loka/contract/site';
 import type { PlaceWhatIf } from '@loka/contract/whatIf';
 import { emptySpans, WEEKENDS } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
+import { DataSource } from 'typeorm';
 import { ProfileThread } from '../src/profile/profileThread.js';
+import { StepTestEntity } from '../src/verify/verify.entity.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
 import { DAY, HOUR, MINUTE, Recorded, spareCircuit } from './support/recorded.js';
@@ -191,6 +193,82 @@ describe('for how much of the time how much', () => {
     const gap = await duration(START + (GAP.from + 30) * MINUTE, START + (GAP.to - 30) * MINUTE);
     expect(gap).toMatchObject({ byReadings: null, byMeans: null, highest: null });
     expect((await loka.raw(`/profile/${spare}/duration?from=${START}&to=${START + DAY}`)).status).toBe(409);
+  });
+});
+
+describe('loads without a meter', () => {
+  const steps = (from: number, to: number) =>
+    loka.ask<PlaceSteps>(`/profile/${site.place}/steps?from=${from}&to=${to}`);
+  // Of a day: each defrost begins as the compressor would, and six minutes after it that does.
+  const defrosts = 4;
+
+  it('by their plates: when each was on; what nobody has named', async () => {
+    const nobody = await steps(START, START + DAY);
+    expect(nobody.loads).toEqual([]);
+    expect(nobody.groups.map((g) => Math.round(g.watts / 10))).toEqual([75, 45]);
+    const load = (name: string, ratedPower: number) =>
+      loka.ask('/installation', 'POST', {
+        kind: 'load',
+        parentId: site.place,
+        name,
+        way: '',
+        phases: 'L1',
+        protectiveDevice: null,
+        ratedCurrent: null,
+        ratedPower,
+      });
+    await load('Compressor', 760);
+    await load('Defrost heater', 1200);
+    const got = await steps(START, START + DAY);
+    const named = (name: string) => got.loads.find((l) => l.name === name);
+    expect(got.loads.map((l) => l.by)).toEqual(['plate', 'plate']);
+    // The first defrost was on when the day began; its fall, from 1250 to 800 W, is two loads at once.
+    expect(named('Defrost heater')?.on).toBe(defrosts * 18 * MINUTE);
+    expect(named('Compressor')?.on).toBe((20 * 24 + defrosts * 6) * MINUTE);
+    expect(got.unexplained).toEqual([]);
+    expect(got.less).toEqual([]);
+  });
+
+  it('a step test knows better than the plate', async () => {
+    const tests = loka.app.get(DataSource).getRepository(StepTestEntity);
+    const load = { name: 'Compressor', watts: 900, powerFactor: null, byRelay: false };
+    const found = (own: number) => ({
+      t: START,
+      on: own > 0,
+      own,
+      amperes: 3,
+      lines: [],
+      expected: null,
+      above: null,
+      elsewhere: [],
+      verdict: 'ok',
+      says: '',
+    });
+    await tests.save({
+      nodeId: site.place,
+      startedAt: START,
+      endedAt: START + MINUTE,
+      who: 'x',
+      steps: [
+        { load, on: true, askedAt: START, found: found(752) },
+        { load, on: false, askedAt: START, found: found(-756) },
+        { load: { ...load, name: 'Fan' }, on: true, askedAt: START, found: 'skipped' },
+      ] as never,
+    });
+    const got = await steps(START, START + DAY);
+    expect(got.loads.map(({ name, watts, by }) => [name, watts, by])).toEqual([
+      ['Compressor', 754, 'test'],
+      ['Defrost heater', 1200, 'plate'],
+    ]);
+  });
+
+  it('of more than two months, of a sum, and of nothing', async () => {
+    expect((await loka.raw(`/profile/${site.place}/steps?from=${START - 90 * DAY}&to=${START}`)).status).toBe(
+      422,
+    );
+    expect((await loka.raw(`/profile/${spare}/steps?from=${START}&to=${START + DAY}`)).status).toBe(409);
+    const gap = await steps(START + (GAP.from + 30) * MINUTE, START + (GAP.to - 30) * MINUTE);
+    expect(gap).toMatchObject({ count: 0, unexplained: [] });
   });
 });
 

@@ -1,6 +1,12 @@
 import type { PlacesBackup } from '@loka/contract/backup';
 import { WhatIfInput, type PlaceWhatIf } from '@loka/contract/whatIf';
-import type { PlaceDuration, PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
+import type {
+  PlaceDuration,
+  PlacePhases,
+  PlaceSteps,
+  PlaceProfile,
+  PlaceVoltage,
+} from '@loka/contract/profile';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeriodQuery } from '../series/period.dto.js';
@@ -9,6 +15,7 @@ import { BackupService } from './backup.service.js';
 import { DurationService } from './duration.service.js';
 import { PhasesService } from './phases.service.js';
 import { ProfileService } from './profile.service.js';
+import { StepsService } from './steps.service.js';
 import { VoltageService } from './voltage.service.js';
 import { WhatIfService } from './whatIf.service.js';
 
@@ -19,6 +26,7 @@ export class ProfileController {
     private readonly profiles: ProfileService,
     private readonly backups: BackupService,
     private readonly durations: DurationService,
+    private readonly steps: StepsService,
     private readonly voltages: VoltageService,
     private readonly phases: PhasesService,
     private readonly whatIfs: WhatIfService,
@@ -43,6 +51,15 @@ export class ProfileController {
     @Query() { from, to }: PeriodQuery,
   ): Promise<PlaceDuration> {
     return this.durations.of(node, from, to);
+  }
+
+  /** What was probably on behind a place that has no meter of its own, by the steps in its power. */
+  @Get(':node/steps')
+  ofSteps(
+    @Param('node', ParseIntPipe) node: number,
+    @Query() { from, to }: PeriodQuery,
+  ): Promise<PlaceSteps> {
+    return this.steps.of(node, from, to);
   }
 
   /** How the voltages of a place keep to their band. */

@@ -2,7 +2,9 @@ import type {
   BackupAnswer,
   BackupQuestion,
   Closing,
+  KnownLoad,
   LineCircuit,
+  LoadSteps,
   Phases,
   PowerSpans,
   Profile,
@@ -23,6 +25,10 @@ interface Tasks {
   phases: {
     question: { lines: [PowerSpans, PowerSpans, PowerSpans]; circuits: LineCircuit[]; nominal: number };
     answer: Phases | null;
+  };
+  steps: {
+    question: { own: PowerSpans; metered: PowerSpans[]; known: KnownLoad[] };
+    answer: LoadSteps;
   };
   whatIf: {
     question: WhatIfQuestion & { zone: string; closing: Closing };

@@ -12,7 +12,13 @@ import type { CounterRulesSeen, Doubt, Exchange } from '@loka/contract/doubts';
 import type { Dashboard, DashboardVersion } from '@loka/contract/dashboards';
 import type { Picture } from '@loka/contract/pictures';
 import type { PlacesBackup } from '@loka/contract/backup';
-import type { PlaceDuration, PlacePhases, PlaceProfile, PlaceVoltage } from '@loka/contract/profile';
+import type {
+  PlaceDuration,
+  PlacePhases,
+  PlaceProfile,
+  PlaceSteps,
+  PlaceVoltage,
+} from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { EnergyReport, KeptReport } from '@loka/contract/report';
 import type { Link } from '@loka/contract/links';
@@ -151,6 +157,9 @@ export const useVoltage = (node: number, from: number, to: number) =>
 /** For how much of the time a place takes how much. */
 export const useDuration = (node: number, from: number, to: number) =>
   useApi<PlaceDuration>(to <= from ? null : `/profile/${node}/duration?${span(from, to)}`, FOUND);
+/** What was probably on behind a place that has no meter of its own. */
+export const useSteps = (node: number, from: number, to: number) =>
+  useApi<PlaceSteps>(to <= from ? null : `/profile/${node}/steps?${span(from, to)}`, FOUND);
 /** How the lines of a place are loaded. */
 export const usePhases = (node: number, from: number, to: number) =>
   useApi<PlacePhases>(to <= from ? null : `/profile/${node}/phases?${span(from, to)}`, FOUND);

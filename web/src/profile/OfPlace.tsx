@@ -22,6 +22,7 @@ import styles from './Profiles.module.css';
 import { PhaseLoad } from './phases/PhaseLoad.js';
 import { RunList } from './RunList.js';
 import { Said } from './Said.js';
+import { Steps } from './steps/Steps.js';
 import { TypicalDay } from './TypicalDay.js';
 import { useCopySentences } from './useCopySentences.js';
 import { Voltage } from './voltage/Voltage.js';
@@ -105,6 +106,7 @@ export function OfPlace({
           {follows && !node.feedsIn && (
             <WhatIf node={node} nodes={nodes} from={span.start} to={end} site={site} />
           )}
+          {follows && !node.feedsIn && <Steps nodeId={node.id} from={span.start} to={end} zone={zone} />}
           {follows && <PhaseLoad nodeId={node.id} nodes={nodes} from={span.start} to={end} zone={zone} />}
           {follows && <Voltage nodeId={node.id} from={span.start} to={end} zone={zone} />}
         </>
