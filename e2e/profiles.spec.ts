@@ -32,7 +32,7 @@ test('what is the standby of the office, and when does the cold room defrost', a
     /Goes to 1\.25kW for 18min every 6h\. Next at \w{3} (00|06|12|18):00\./,
   );
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
-  await page.getByRole('button', { name: 'Copy all' }).click();
+  await findings(page).getByRole('button', { name: 'Copy all' }).click();
   await expect(page.getByText('All of it is copied.')).toBeVisible();
   expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(
     /Goes to 1\.25 kW for 18 min every 6 h\. Next at .* \(\d+ of \d+ came/,

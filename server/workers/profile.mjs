@@ -1,7 +1,16 @@
 // Finds what loads do, and what follows from it, beside the server's thread: a month of a busy load takes a good part of a
 // second, and what reads and switches does not wait for it. Plain JavaScript on what is built, so that it starts the same from
 // the sources.
-import { backupOf, CannotChange, leftOver, loadSteps, phasesOf, profileCalendar, profileOf, whatIf } from '@loka/core/profile';
+import {
+  backupOf,
+  CannotChange,
+  leftOver,
+  loadSteps,
+  phasesOf,
+  profileCalendar,
+  profileOf,
+  whatIf,
+} from '@loka/core/profile';
 import { parentPort } from 'node:worker_threads';
 
 const TASKS = {

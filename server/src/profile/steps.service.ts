@@ -30,7 +30,10 @@ export class StepsService {
   async of(nodeId: number, from: number, to: number): Promise<PlaceSteps> {
     // Of a sum of what is metered nothing is left that is not.
     if (!this.power.partsOf(nodeId).some((part) => part.nodeId === nodeId))
-      throw new Problem('nothing-measured', 'Nothing measures the place itself, so nothing is left over of it.');
+      throw new Problem(
+        'nothing-measured',
+        'Nothing measures the place itself, so nothing is left over of it.',
+      );
     if (to - from > BY_MINUTES)
       throw invalidField('to', 'Steps are looked for minute by minute: choose two months at most.');
     const less = this.tree
