@@ -23,9 +23,12 @@ export interface ReportUse {
   unmetered: boolean;
   /** Wh. */
   energy: number;
-  /** Wh a day, of the time that is known; and in the period before. */
+  /** Wh a day, of the time that is known; in the period before, and in that of the year before. Null where less than half was read. */
   perDay: number | null;
   before: number | null;
+  lastYear: number | null;
+  /** Share of the period that was read, 0–1. */
+  coverage: number;
 }
 
 export interface ReportAlert {

@@ -64,7 +64,10 @@ export class ReportService {
       this.beside(site, period, now, 'before', nodeId),
       this.beside(site, period, now, 'year', nodeId),
     ]);
-    const uses = await this.uses(nodes, behind, { start: from, end: to }, energies, before?.span ?? null);
+    const uses = await this.uses(nodes, behind, { start: from, end: to }, energies, [
+      before?.span ?? null,
+      lastYear?.span ?? null,
+    ]);
     const loads = await this.loads(uses, nodes, from, to);
     return {
       nodeId,
@@ -136,12 +139,12 @@ export class ReportService {
     behind: ReadonlySet<number>,
     span: TimeSpan,
     energies: readonly NodeEnergy[],
-    beforeSpan: TimeSpan | null,
+    [before, lastYear]: readonly (TimeSpan | null)[],
   ): Promise<ReportUse[]> {
-    const [now, then, thenEnergies] = await Promise.all([
+    const [now, then, aYearAgo] = await Promise.all([
       this.balance.ofPeriod(span.start, span.end, 'month'),
-      beforeSpan ? this.balance.ofPeriod(beforeSpan.start, beforeSpan.end, 'month') : null,
-      beforeSpan ? this.energy.ofNodes(beforeSpan.start, beforeSpan.end) : [],
+      this.ratesOf(before ?? null),
+      this.ratesOf(lastYear ?? null),
     ]);
     const isUse = (use: (typeof now.uses)[number]) =>
       behind.has(use.nodeId) &&
@@ -150,24 +153,38 @@ export class ReportService {
     const found = now.uses.filter(isUse).flatMap((use): ReportUse[] => {
       const energy = sum(use.values);
       if (energy === null || Math.abs(energy) < LEAST) return [];
-      const earlier = then?.uses.find((u) => u.key === use.key);
-      const wasThen = earlier ? sum(earlier.values) : null;
-      // What nobody meters is what the meter of its bar leaves over: known as far as that is.
+      const { key, nodeId } = use;
       const unmetered = use.kind === 'unmetered';
-
       return [
         {
-          key: use.key,
-          nodeId: use.nodeId,
-          name: `${unmetered ? 'Not metered on ' : ''}${nameOf(nodes, use.nodeId)}`,
+          key,
+          nodeId,
+          name: `${unmetered ? 'Not metered on ' : ''}${nameOf(nodes, nodeId)}`,
           unmetered,
           energy,
-          perDay: aDay(energy, energies, use.nodeId, span),
-          before: beforeSpan && wasThen !== null ? aDay(wasThen, thenEnergies, use.nodeId, beforeSpan) : null,
+          perDay: aDay(energy, energies, nodeId, span),
+          before: then.get(key) ?? null,
+          lastYear: aYearAgo.get(key) ?? null,
+          coverage: energies.find((e) => e.nodeId === nodeId)?.coverage ?? 0,
         },
       ];
     });
     return found.length > 1 ? found.sort((a, b) => b.energy - a.energy) : [];
+  }
+
+  /** What each use took a day over a span, Wh, where enough of it was read. What nobody meters is known as far as the meter of its bar. */
+  private async ratesOf(span: TimeSpan | null): Promise<Map<string, number | null>> {
+    if (!span) return new Map();
+    const [{ uses }, energies] = await Promise.all([
+      this.balance.ofPeriod(span.start, span.end, 'month'),
+      this.energy.ofNodes(span.start, span.end),
+    ]);
+    return new Map(
+      uses.map(({ key, nodeId, values }) => {
+        const energy = sum(values);
+        return [key, energy === null ? null : aDay(energy, energies, nodeId, span)];
+      }),
+    );
   }
 
   private async loads(

@@ -36,6 +36,8 @@ export function reportCsv(report: EnergyReport): string {
     add('use', use.name, '', 'energy', use.energy, 'Wh');
     add('use', use.name, '', 'a day', use.perDay, 'Wh');
     add('use', use.name, '', 'a day before', use.before, 'Wh');
+    add('use', use.name, '', 'a day the year before', use.lastYear, 'Wh');
+    add('use', use.name, '', 'known', use.coverage, '1');
   }
   for (const day of report.days) {
     const date = siteClock(site.timeZone, day.start, 'yyyy-MM-dd');

@@ -1,8 +1,7 @@
-import type { EnergyReport, ReportFigures } from '@loka/contract/report';
-import { siteClock } from '@loka/core/time';
+import type { EnergyReport, ReportFigures, ReportUse } from '@loka/contract/report';
+import { siteClock, textOfSpan } from '@loka/core/time';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import { textOfSpan } from '@loka/core/time';
 import { Carpet } from '../profile/Carpet.js';
 import { findingsOf } from '../profile/findings.js';
 import { amount, number, percent, type Part } from '../profile/parts.js';
@@ -18,6 +17,8 @@ import { perDay, reportSays } from './reportSays.js';
 const HOUR = 3_600_000;
 /** As many findings of one load as are told. */
 const TOLD = 4;
+/** Of a place of which less was read that is said. */
+const READ = 0.995;
 /** As many alerts as are listed. */
 const LISTED = 40;
 
@@ -201,29 +202,36 @@ function FiguresTable({ report: { total, before, lastYear, site, profile } }: { 
   );
 }
 
-/** From most to least, with share, cost and change. */
+/** From most to least, with share and cost, and by the day beside other periods. */
 function UsesTable({ report: { uses, site } }: { report: EnergyReport }) {
   const sum = uses.reduce((s, u) => s + Math.max(0, u.energy), 0);
   const most = Math.max(...uses.map((u) => u.energy), 1);
+  const wh = (value: number | null) => (value === null ? NOTHING : text(number(value, 'Wh')));
+  // Columns that say nothing are left out.
+  const columns: [string, (u: ReportUse) => string][] = [
+    ['energy#', (u) => wh(u.energy)],
+    ['share#', (u) => (sum > 0 ? text(percent(Math.max(0, u.energy) / sum)) : NOTHING)],
+  ];
+  if (site.price !== null)
+    columns.push(['cost#', (u) => amount((u.energy / 1000) * (site.price as number), site)]);
+  columns.push(['a day#', (u) => wh(u.perDay)]);
+  if (uses.some((u) => u.before !== null)) columns.push(['a day before#', (u) => wh(u.before)]);
+  if (uses.some((u) => u.lastYear !== null)) columns.push(['a year ago#', (u) => wh(u.lastYear)]);
+  if (uses.some((u) => u.coverage < READ))
+    columns.push(['read#', (u) => `${(100 * u.coverage).toFixed(1)} %`]);
   return (
-    <PlainTable
-      head={['', '', 'energy#', 'share#', ...(site.price === null ? [] : ['cost#']), 'a day#', 'before#']}
-    >
+    <PlainTable head={['', '', ...columns.map(([head]) => head)]}>
       {uses.map((u) => (
         <tr key={u.key}>
           <td>{u.name}</td>
           <td className={styles.barCell} aria-hidden>
             <i data-unmetered={u.unmetered} style={{ width: `${Math.max(0, (100 * u.energy) / most)}%` }} />
           </td>
-          <td className="number measured">{text(number(u.energy, 'Wh'))}</td>
-          <td className="number measured">
-            {sum > 0 ? text(percent(Math.max(0, u.energy) / sum)) : NOTHING}
-          </td>
-          {site.price !== null && (
-            <td className="number measured">{amount((u.energy / 1000) * site.price, site)}</td>
-          )}
-          <td className="number measured">{u.perDay === null ? NOTHING : text(number(u.perDay, 'Wh'))}</td>
-          <td className="number measured">{u.before === null ? NOTHING : text(number(u.before, 'Wh'))}</td>
+          {columns.map(([head, of]) => (
+            <td key={head} className="number measured">
+              {of(u)}
+            </td>
+          ))}
         </tr>
       ))}
     </PlainTable>

@@ -36,6 +36,8 @@ const use = (name: string, energy: number, before: number | null, unmetered = fa
   unmetered,
   energy,
   perDay: energy / 10,
+  lastYear: null,
+  coverage: 1,
   before,
 });
 /** 400 W all the time: 96 kWh in ten days. */
