@@ -68,9 +68,6 @@ export function OfPlace({
           <>
             <h1>{nodeTitle(node)}</h1>
             <PlacePath node={node} nodes={nodes} />
-            <Link className={styles.report} to={`/report?at=${node.id}&period=${encodeURIComponent(name)}`}>
-              Report
-            </Link>
           </>
         )}
         {profile && profile.nodeId === node.id && !isRefused(error) && (
@@ -79,6 +76,12 @@ export function OfPlace({
             {siteClock(zone, profile.from, 'd LLL HH:mm')} to {siteClock(zone, profile.to, 'd LLL HH:mm')} ·{' '}
             {((100 * profile.known) / Math.max(1, profile.to - profile.from)).toFixed(1)} % of it was read
             {profile.summed && ` · ${sumInWords(profile.summed, nodes)}`}
+            {!part && (
+              <>
+                {' · '}
+                <Link to={`/report?at=${node.id}&period=${encodeURIComponent(name)}`}>Report</Link>
+              </>
+            )}
           </p>
         )}
       </header>
