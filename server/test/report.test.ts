@@ -3,6 +3,7 @@ import type { EnergyReport, KeptReport } from '@loka/contract/report';
 import type { Site } from '@loka/contract/site';
 import { periodSpan, textOfUnit } from '@loka/core/time';
 import { parse } from 'csv-parse/sync';
+import { JobsService } from '../src/jobs/jobs.service.js';
 import { KeptReportsService } from '../src/report/keptReports.service.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
@@ -102,6 +103,15 @@ it('a month that is over gets its report once, also where that was taken away', 
   // A minute after its end something may still be on its way.
   await service.makeMonths(end + MINUTE);
   expect((await monthly()).length).toBe(0);
+  // Nor is what is being read in told half way.
+  let finish = () => {};
+  const job = loka.app
+    .get(JobsService)
+    .run('reading in', () => new Promise((done) => (finish = () => done(null))));
+  await service.makeMonths(end + HOUR);
+  expect(await monthly()).toEqual([]);
+  finish();
+  await job;
   await service.makeMonths(end + HOUR);
   const [made, ...more] = await monthly();
   expect(more).toEqual([]);

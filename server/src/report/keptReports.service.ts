@@ -5,6 +5,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Not, Repository } from 'typeorm';
 import { InstallationBook } from '../book/installationBook.js';
 import { isDatabaseAway } from '../database/away.js';
+import { JobsService } from '../jobs/jobs.service.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { notFound } from '../problem/errors.js';
 import { PlacePower } from '../profile/placePower.js';
@@ -33,6 +34,7 @@ export class KeptReportsService implements OnApplicationBootstrap, OnModuleDestr
     private readonly sites: SiteService,
     private readonly tree: InstallationBook,
     private readonly power: PlacePower,
+    private readonly jobs: JobsService,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -97,6 +99,8 @@ export class KeptReportsService implements OnApplicationBootstrap, OnModuleDestr
 
   /** Makes the report of every month that is over, of which there is none yet and something was read. */
   async makeMonths(now: number): Promise<void> {
+    // What is being worked out anew, or read in, is not told half way; the next look is soon enough.
+    if (this.jobs.list().some((job) => job.state === 'running')) return;
     const site = await this.sites.get();
     const root = this.tree.all().find((n) => n.kind === 'supply');
     if (!site || !root || !this.power.isMeasured(root.id)) return;

@@ -5,6 +5,7 @@ import { BalanceModule } from '../balance/balance.module.js';
 import { BookModule } from '../book/book.module.js';
 import { EnergyModule } from '../energy/energy.module.js';
 import { InstallationModule } from '../installation/installation.module.js';
+import { JobsModule } from '../jobs/jobs.module.js';
 import { ProfileModule } from '../profile/profile.module.js';
 import { SiteModule } from '../site/site.module.js';
 import { KeptReportEntity } from './keptReport.entity.js';
@@ -20,6 +21,7 @@ import { ReportService } from './report.service.js';
     BookModule,
     EnergyModule,
     InstallationModule,
+    JobsModule,
     ProfileModule,
     SiteModule,
   ],

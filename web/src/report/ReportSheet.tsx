@@ -1,6 +1,6 @@
 import type { EnergyReport, ReportFigures, ReportUse } from '@loka/contract/report';
 import { siteClock, textOfSpan } from '@loka/core/time';
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { Carpet } from '../profile/Carpet.js';
 import { findingsOf } from '../profile/findings.js';
@@ -26,6 +26,13 @@ const LISTED = 40;
 export function ReportSheet({ report }: { report: EnergyReport }) {
   const { site, from, to, profile, loads } = report;
   const says = useMemo(() => reportSays(report), [report]);
+  // What is saved as a PDF is called as the page is.
+  const title = `${site.name}, ${report.place}, ${siteClock(site.timeZone, from, 'yyyy-MM-dd')} to ${siteClock(site.timeZone, to - 1, 'yyyy-MM-dd')}`;
+  useEffect(() => {
+    const before = document.title;
+    document.title = title;
+    return () => void (document.title = before);
+  }, [title]);
   const copy = useCopySentences();
   const navigate = useNavigate();
   const at = (t: number) => siteClock(site.timeZone, t, 'd LLL yyyy HH:mm');

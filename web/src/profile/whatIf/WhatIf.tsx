@@ -96,7 +96,11 @@ export function WhatIf({
         )}
         {!waits && !answer && !error && <p className="muted">Working it out …</p>}
         {answer && sentences.length === 0 && (
-          <p className="muted">Nothing was read in this period, so nothing can be said of it.</p>
+          <p className="muted">
+            {answer.known > 0
+              ? 'Nothing measures the supply, so nothing can be said of what a plant or a store would do to it.'
+              : 'Nothing was read in this period, so nothing can be said of it.'}
+          </p>
         )}
         <Sentences all={sentences} answer />
       </section>
