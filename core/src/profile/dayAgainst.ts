@@ -18,7 +18,7 @@ export interface DayAgainst {
   energy: number;
   /** What the others took in the same time, in the median, Wh. */
   usual: number;
-  /** So many they are. */
+  /** So many they are that were read in all of it. */
   days: number;
   /** The largest first. */
   stretches: UnusualStretch[];
@@ -47,8 +47,9 @@ export function dayAgainst(carpet: Carpet, row: number, others: readonly number[
   const hours = minutes / 60;
   const energyOf = (r: number) =>
     known.reduce((sum, c) => sum + (watts[r * columns + c] as number) * hours, 0);
-  const usual = median(rows.map(energyOf).filter((wh) => !Number.isNaN(wh)));
-  if (usual === undefined) return null;
+  const energies = rows.map(energyOf).filter((wh) => !Number.isNaN(wh));
+  const usual = median(energies);
+  if (usual === undefined || energies.length < LEAST_DAYS) return null;
   const { p5, p95 } = typicalDay(carpet, rows);
   const beyond = known.map((c) => {
     const w = own[c] as number;
@@ -66,7 +67,7 @@ export function dayAgainst(carpet: Carpet, row: number, others: readonly number[
     )
     .filter((s) => s.to - s.from >= SHORTEST && Math.abs(s.energy) >= least)
     .sort((a, b) => Math.abs(b.energy) - Math.abs(a.energy));
-  return { energy: energyOf(row), usual, days: rows.length, stretches };
+  return { energy: energyOf(row), usual, days: energies.length, stretches };
 }
 
 function stretchesOf(

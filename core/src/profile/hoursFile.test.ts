@@ -23,6 +23,7 @@ it('what is no such text is told', () => {
   expect(first('')).toMatch(/8760 hours, a line each; this has 0/);
   expect(first(year(() => '5', 100))).toMatch(/this has 100/);
   expect(first(year((h) => (h === 4000 ? 'x,–' : '5')))).toBe('Line 4001 ends in no number: “x,–”.');
+  expect(first(`\n\n${year((h) => (h === 4000 ? 'x' : '5'))}`)).toMatch(/^Line 4003 /);
   expect(first(year((h) => (h === 4000 ? '5,' : '5,20')))).toMatch(/Line 4001/);
   expect(first(year(() => '-500'))).toMatch(/below zero/);
   expect(first(year(() => '0.8'))).toMatch(/look like kilowatts/);

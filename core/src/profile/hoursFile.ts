@@ -12,15 +12,15 @@ const LEAST = 10;
  * @returns a fault in words where it is no such text
  */
 export function hoursOfFile(text: string): { hours: number[] } | { fault: string } {
-  const lines = text.split(/\r\n|\n|\r/).filter((line) => line.trim() !== '');
-  const values = lines.map(lastValue);
-  const first = values.findIndex((v) => !Number.isNaN(v));
-  const hours = first < 0 ? [] : values.slice(first);
-  const bad = hours.findIndex(Number.isNaN);
-  if (bad >= 0)
-    return {
-      fault: `Line ${first + bad + 1} ends in no number: “${(lines[first + bad] as string).slice(0, 40)}”.`,
-    };
+  const lines = text
+    .split(/\r\n|\n|\r/)
+    .map((line, i) => ({ line, number: i + 1, value: lastValue(line) }))
+    .filter(({ line }) => line.trim() !== '');
+  const first = lines.findIndex(({ value }) => !Number.isNaN(value));
+  const told = first < 0 ? [] : lines.slice(first);
+  const hours = told.map(({ value }) => value);
+  const bad = told.find(({ value }) => Number.isNaN(value));
+  if (bad) return { fault: `Line ${bad.number} ends in no number: “${bad.line.slice(0, 40)}”.` };
   if (hours.length === HOURS_OF_YEAR + LEAP.count) hours.splice(LEAP.first, LEAP.count);
   if (hours.length !== HOURS_OF_YEAR)
     return { fault: `A year has ${HOURS_OF_YEAR} hours, a line each; this has ${hours.length}.` };

@@ -4,6 +4,7 @@ export * from './cycles.js';
 export * from './spread.js';
 export * from './kinds.js';
 export * from './trend.js';
+export * from './ownSteps.js';
 export * from './loadSteps.js';
 export * from './month.js';
 export * from './voltage.js';

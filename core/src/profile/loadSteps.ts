@@ -1,6 +1,16 @@
-import { median } from 'd3-array';
-import { findSteps } from '../verify/index.js';
+import { mean, median } from 'd3-array';
+import { findSteps, type Step } from '../verify/index.js';
 import { HOUR } from '../series/index.js';
+import {
+  around,
+  countBetween,
+  NEAR,
+  NEAR_WATTS,
+  ownSteps,
+  PLATE,
+  PLATE_WATTS,
+  type OwnSteps,
+} from './ownSteps.js';
 import type { PowerSpans } from './powerSpans.js';
 
 /** A load without a meter of its own, of which one knows how much it takes. */
@@ -33,11 +43,13 @@ export interface LoadSeen {
   watts: number;
   seen: number | null;
   runs: LoadRun[];
-  /** Time on, of that which is known, ms; and what it took at what it is known to take, Wh. */
+  /** Time on, of that which is known, ms; and what it took by its steps, Wh. */
   on: number;
   energy: number;
-  /** Its steps: how near they are to it, and how alone it is in that; 0 to 1. */
+  /** Its steps: how near they are to it, how alone it is in that, and how few others come at such heights; 0 to 1. */
   sure: number;
+  /** Where it is not seen: steps up about what it takes, no more than others make by chance. */
+  others: number;
 }
 
 /** Steps that no known load makes, alike in height. */
@@ -56,13 +68,9 @@ export interface LoadSteps {
   groups: StepGroup[];
 }
 
-/** A step is a load's where it is so near to it: a share of it (a plate is good to a tenth, IEC 60335-1, recalled), and so many watts. */
-const NEAR = 0.1;
-const NEAR_WATTS = 8;
 /** Smaller steps are not looked for, W. */
 const LEAST = 15;
-/** Two at once explain many a step: they have to be nearer, and are less sure. */
-const NEAR_IN_A_PAIR = 0.03;
+/** Two at once explain many a step: they are less sure, and taken only where no other two would do. */
 const IN_A_PAIR = 0.7;
 /** So sure is a step that comes where none could. */
 const MISSED = 0.3;
@@ -73,6 +81,8 @@ const LEAST_OF_A_KIND = 4;
 
 interface Standing {
   load: KnownLoad;
+  /** Null where chance would bring about as many. */
+  own: OwnSteps | null;
   isOn: boolean | null;
   runs: LoadRun[];
   heights: number[];
@@ -80,97 +90,123 @@ interface Standing {
 }
 
 /**
- * Steps in what nobody meters at a place, told apart by the loads that are known there. What a step is nearest to, and what can
- * make it at that moment (what is on does not come on), made it; where none does, two at once. The less sure, the more alike the
- * loads are. What takes more than the power that is left is not on.
+ * Steps in what nobody meters at a place, told apart by the loads that are known there. First the height of each load's steps is
+ * looked for about what it is known to take: where more of them lie together than steps of others would by chance. Then every step
+ * goes to the load that it is nearest to and that can make it at that moment (what is on does not come on); where none does, to two
+ * at once, if no other two would do. What takes more than the power that is left is not on.
  * @param spans power of the place less what is metered behind it
  */
 export function loadSteps(spans: PowerSpans, known: readonly KnownLoad[]): LoadSteps {
-  const { start, step, length, mean } = spans;
+  const stretches = stretchesOf(spans);
+  const all = stretches.flatMap(({ steps }) => steps.map((s) => s.height));
+  const ups = Float64Array.from(all.filter((h) => h > 0)).sort();
+  const downs = Float64Array.from(
+    all.filter((h) => h < 0),
+    (h) => -h,
+  ).sort();
   const standing = known.map((load): Standing => ({
     load,
+    own: ownSteps(load.watts, ups, downs),
     isOn: null,
     runs: [],
     heights: [],
     sures: [],
   }));
+  const seen = standing.filter(isSeen);
   const unexplained: PowerStep[] = [];
-  let count = 0;
-  let on = standing.map(() => 0);
-  for (let from = 0; from < length;) {
-    if (Number.isNaN(mean[from])) {
-      from++;
-      continue;
-    }
-    let end = from;
-    while (end < length && !Number.isNaN(mean[end])) end++;
-    const instants = Array.from({ length: end - from }, (_, i) => start + (from + i) * step);
-    const steps = findSteps({ t: instants, v: Array.from(mean.subarray(from, end)) }, { least: LEAST });
-    count += steps.length;
-    const [begins, ends] = [start + from * step, start + end * step];
+  const on = new Map<Standing, number>();
+  for (const { begins, ends, steps } of stretches) {
     for (const s of standing) s.isOn = null;
     for (const { t, height, after } of steps)
-      if (!explain(standing, { t, watts: height }, after)) unexplained.push({ t, watts: height });
-    on = on.map((ms, i) => ms + closed(standing[i] as Standing, begins, ends));
-    from = end;
+      if (!explain(seen, { t, watts: height }, after)) unexplained.push({ t, watts: height });
+    for (const s of standing) on.set(s, (on.get(s) ?? 0) + closed(s, begins, ends));
   }
   return {
-    count,
-    loads: standing.map(({ load, runs, heights, sures }, i) => ({
-      name: load.name,
-      watts: load.watts,
-      seen: median(heights) ?? null,
-      runs,
-      on: on[i] as number,
-      energy: (load.watts * (on[i] as number)) / HOUR,
-      sure: sures.length === 0 ? 0 : sures.reduce((a, b) => a + b, 0) / sures.length,
+    count: all.length,
+    loads: standing.map((s) => ({
+      name: s.load.name,
+      watts: s.load.watts,
+      seen: median(s.heights) ?? null,
+      runs: s.runs,
+      on: on.get(s) ?? 0,
+      energy: ((s.own?.height ?? 0) * (on.get(s) ?? 0)) / HOUR,
+      sure: (mean(s.sures) ?? 0) * (s.own?.share ?? 0),
+      others: s.own ? 0 : countBetween(ups, ...around(s.load.watts, PLATE, PLATE_WATTS)),
     })),
     unexplained,
     groups: groupsOf(unexplained),
   };
 }
 
+interface Stretch {
+  begins: number;
+  ends: number;
+  steps: Step[];
+}
+
+/** The steps of each stretch in which the power is known all the time. */
+function stretchesOf({ start, step, length, mean: watts }: PowerSpans): Stretch[] {
+  const found: Stretch[] = [];
+  for (let from = 0; from < length; from++) {
+    if (Number.isNaN(watts[from])) continue;
+    let end = from;
+    while (end < length && !Number.isNaN(watts[end])) end++;
+    const [begins, ends] = [start + from * step, start + end * step];
+    const t = Array.from({ length: end - from }, (_, i) => begins + i * step);
+    found.push({
+      begins,
+      ends,
+      steps: findSteps({ t, v: Array.from(watts.subarray(from, end)) }, { least: LEAST }),
+    });
+    from = end;
+  }
+  return found;
+}
+
+type Seen = Standing & { own: NonNullable<Standing['own']> };
+const isSeen = (s: Standing): s is Seen => s.own !== null;
+
 /**
  * Whether known loads made the step: one, or two that changed in the same span. That they did is noted.
  * @param after W at which the power stays then: what takes more than that is not on
  */
-function explain(standing: readonly Standing[], { t, watts }: PowerStep, after: number): boolean {
-  const single = changesOf(standing).map((change) => ({ changes: [change], off: offBy(watts, [change]) }));
-  const fit =
-    best(single) ?? best(pairsOf(standing).map((changes) => ({ changes, off: offBy(watts, changes) })));
+function explain(standing: readonly Seen[], { t, watts }: PowerStep, after: number): boolean {
+  const told = (changes: Change[]) => ({ changes, off: offBy(watts, changes) });
+  const two = best(pairsOf(standing).map(told));
+  const fit = best(changesOf(standing).map((change) => told([change]))) ?? (two?.next === null ? two : null);
   if (fit) {
     const rival = fit.next === null ? 1 : 0.5 + Math.max(0, fit.next - fit.off) / 2;
     const sure = (1 - fit.off / 2) * rival * (fit.changes.length > 1 ? IN_A_PAIR : 1);
     for (const { s, up } of fit.changes)
-      note(s, up, t, fit.changes.length > 1 ? s.load.watts : Math.abs(watts), sure);
+      note(s, up, t, fit.changes.length > 1 ? s.own.height : Math.abs(watts), sure);
   }
-  for (const s of standing) if (s.load.watts * (1 - NEAR) - NEAR_WATTS > after) isNotOn(s);
+  for (const s of standing) if (around(s.own.height, NEAR, NEAR_WATTS)[0] > after) isNotOn(s);
   return fit !== null;
 }
 
 /** A load that came on or went off. */
 interface Change {
-  s: Standing;
+  s: Seen;
   up: boolean;
 }
 
-const changesOf = (standing: readonly Standing[]): Change[] =>
+const changesOf = (standing: readonly Seen[]): Change[] =>
   standing.flatMap((s) => [
     { s, up: true },
     { s, up: false },
   ]);
 
 /** Two at once: only of loads that can change so as far as one knows. */
-function pairsOf(standing: readonly Standing[]): Change[][] {
+function pairsOf(standing: readonly Seen[]): Change[][] {
   const possible = changesOf(standing).filter(({ s, up }) => s.isOn !== up);
   return possible.flatMap((a, i) => possible.slice(i + 1).flatMap((b) => (a.s === b.s ? [] : [[a, b]])));
 }
 
 /** How far a step is from what some changes make, in shares of what is allowed; above 1 it is not theirs. */
 function offBy(watts: number, changes: readonly Change[]): number {
-  const made = changes.reduce((sum, { s, up }) => sum + (up ? s.load.watts : -s.load.watts), 0);
-  const size = changes.reduce((sum, { s }) => sum + s.load.watts, 0);
-  const allowed = (changes.length > 1 ? NEAR_IN_A_PAIR : NEAR) * size + NEAR_WATTS;
+  const made = changes.reduce((sum, { s, up }) => sum + (up ? s.own.height : -s.own.height), 0);
+  const size = changes.reduce((sum, { s }) => sum + s.own.height, 0);
+  const allowed = NEAR * size + NEAR_WATTS;
   return Math.sign(made) === Math.sign(watts) ? Math.abs(watts - made) / allowed : Infinity;
 }
 

@@ -39,6 +39,14 @@ it('one that never came, and one that nobody has named', () => {
   );
 });
 
+it('one whose steps others make as well', () => {
+  const [load] = found([{ name: 'Pump', watts: 300 }]).loads as [PlaceSteps['loads'][0]];
+  const words = stepsSays({ ...found([]), loads: [{ ...load, others: 7 }] }, 'UTC').map(textOf);
+  expect(words[0]).toBe(
+    'Whether “Pump” was on cannot be told. (found by a step test to take 300 W; something of about as much came on 7 times, no more than others do by chance)',
+  );
+});
+
 it('nothing at all', () => {
   const none = { ...found([]), count: 0, unexplained: [], groups: [] };
   expect(stepsSays(none, 'UTC').map(textOf)[0]).toMatch(/^Nothing came on or went off/);

@@ -17,13 +17,18 @@ export function stepsSays(found: PlaceSteps, timeZone: string): Sentence[] {
 }
 
 function ofLoad(
-  { name, watts, seen, runs, on, energy, sure, by }: PlaceSteps['loads'][0],
+  { name, watts, seen, runs, on, energy, sure, by, others }: PlaceSteps['loads'][0],
   { from, to }: PlaceSteps,
   timeZone: string,
 ): Sentence {
   const how = `${by === 'test' ? 'found by a step test' : 'by its plate'} to take ${textOf(number(watts, 'W'))}`;
   if (runs.length === 0 || seen === null)
-    return { says: [`“${name}” was not seen to come on or go off.`], known: how };
+    return others > 0
+      ? {
+          says: [`Whether “${name}” was on cannot be told.`],
+          known: `${how}; something of about as much came on ${others} ${others === 1 ? 'time' : 'times'}, no more than others do by chance`,
+        }
+      : { says: [`“${name}” was not seen to come on or go off.`], known: how };
   const days = Math.max(1, (to - from) / DAY);
   const last = runs.findLast((r) => r.start !== null)?.start;
   const lost = runs.filter((r) => r.lost).length;
