@@ -1,5 +1,5 @@
 import type { PlaceProfile } from '@loka/contract/profile';
-import type { Finding } from './findings.js';
+import type { Finding } from './finding.js';
 import styles from './Profiles.module.css';
 
 const [W, H] = [150, 44];

@@ -16,6 +16,11 @@ export const number = (value: number, unit: string): Part => {
   const { digits, unit: shown } = printNumber(value, unit);
   return { digits, unit: shown };
 };
+/** As it stands in a text: "1.23 kW". */
+export const plain = (value: number, unit = 'W'): string => {
+  const { digits, unit: shown } = printNumber(value, unit);
+  return `${digits} ${shown}`;
+};
 export const percent = (share: number): Part => ({
   digits: share > 0 && share < 0.095 ? (100 * share).toFixed(1) : String(Math.round(100 * share)),
   unit: '%',

@@ -4,7 +4,7 @@ import { useEffect, useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { Carpet } from '../profile/Carpet.js';
 import { findingsOf } from '../profile/findings.js';
-import { amount, number, percent, type Part } from '../profile/parts.js';
+import { amount, percent, plain, type Part } from '../profile/parts.js';
 import { Said } from '../profile/Said.js';
 import { Sentences } from '../profile/Sentences.js';
 import { DAY_TYPE_NAMES, TypicalDayDrawing } from '../profile/TypicalDay.js';
@@ -167,7 +167,7 @@ function FiguresTable({ report: { total, before, lastYear, site, profile } }: { 
     ...(before ? [{ head: 'period before#', of: before }] : []),
     ...(lastYear ? [{ head: 'year before#', of: lastYear }] : []),
   ];
-  const wh = (value: number | null) => (value === null ? NOTHING : text(number(value, 'Wh')));
+  const wh = (value: number | null) => (value === null ? NOTHING : plain(value, 'Wh'));
   const priced = ({ taken }: ReportFigures, each: number | null, say: (value: number) => string) =>
     taken === null || each === null ? NOTHING : say((taken / 1000) * each);
   const rows: [string, (f: ReportFigures) => string][] = [
@@ -177,7 +177,7 @@ function FiguresTable({ report: { total, before, lastYear, site, profile } }: { 
       ? ([['given', (f) => wh(f.given)]] as [string, (f: ReportFigures) => string][])
       : []),
     ['cost', (f) => priced(f, site.price, (value) => amount(value, site))],
-    ['CO₂', (f) => priced(f, site.carbon, (value) => text(number(value, 'g')))],
+    ['CO₂', (f) => priced(f, site.carbon, (value) => plain(value, 'g'))],
     ['read', (f) => `${(100 * f.coverage).toFixed(1)} %`],
   ];
   return (
@@ -198,7 +198,7 @@ function FiguresTable({ report: { total, before, lastYear, site, profile } }: { 
         {profile.demand.map(({ block, highest }) => (
           <tr key={block}>
             <td>over {block / 60_000} min</td>
-            <td className="number measured">{highest ? text(number(highest.watts, 'W')) : NOTHING}</td>
+            <td className="number measured">{highest ? plain(highest.watts, 'W') : NOTHING}</td>
             <td className="measured">
               {highest ? siteClock(site.timeZone, highest.at, 'ccc d LLL HH:mm') : NOTHING}
             </td>
@@ -213,7 +213,7 @@ function FiguresTable({ report: { total, before, lastYear, site, profile } }: { 
 function UsesTable({ report: { uses, site } }: { report: EnergyReport }) {
   const sum = uses.reduce((s, u) => s + Math.max(0, u.energy), 0);
   const most = Math.max(...uses.map((u) => u.energy), 1);
-  const wh = (value: number | null) => (value === null ? NOTHING : text(number(value, 'Wh')));
+  const wh = (value: number | null) => (value === null ? NOTHING : plain(value, 'Wh'));
   // Columns that say nothing are left out.
   const columns: [string, (u: ReportUse) => string][] = [
     ['energy#', (u) => wh(u.energy)],

@@ -2,7 +2,7 @@ import type { EnergyReport, ReportFigures, ReportUse } from '@loka/contract/repo
 import { rollup } from 'd3-array';
 import { siteClock } from '@loka/core/time';
 import { findingsOf } from '../profile/findings.js';
-import { amount, number, percent, type Part, type Sentence } from '../profile/parts.js';
+import { amount, number, percent, plain, type Part, type Sentence } from '../profile/parts.js';
 import { durationInWords } from '../shared/duration.js';
 
 const DAY = 86_400_000;
@@ -52,8 +52,7 @@ function total({ total: t, site }: EnergyReport): Sentence[] {
   if (!gives && site.price !== null) says.push(`, ${amount((wh / 1000) * site.price, site)}`);
   says.push(': ', number(rate, 'Wh'), ' a day');
   if (!gives && (given ?? 0) > 0) says.push('; gave ', number(given as number, 'Wh'));
-  const carbon =
-    gives || site.carbon === null ? '' : `; ${textOf(number((wh / 1000) * site.carbon, 'g'))} of CO₂`;
+  const carbon = gives || site.carbon === null ? '' : `; ${plain((wh / 1000) * site.carbon, 'g')} of CO₂`;
   return [
     {
       says: [...says, '.'],
@@ -61,8 +60,6 @@ function total({ total: t, site }: EnergyReport): Sentence[] {
     },
   ];
 }
-
-const textOf = (part: Part): string => (typeof part === 'string' ? part : `${part.digits} ${part.unit}`);
 
 function against({ total: now }: EnergyReport, then: ReportFigures | null, when: string): Sentence[] {
   if (!then) return [];
@@ -84,7 +81,7 @@ function against({ total: now }: EnergyReport, then: ReportFigures | null, when:
         Math.abs(by) < ALIKE
           ? [`As much a day as ${when}.`]
           : [percent(Math.abs(by)), by > 0 ? ' more' : ' less', ` a day than ${when}.`],
-      known: `${textOf(number(a, 'Wh'))} a day against ${textOf(number(b, 'Wh'))} in ${days}, ${(100 * then.coverage).toFixed(1)} % of them read`,
+      known: `${plain(a, 'Wh')} a day against ${plain(b, 'Wh')} in ${days}, ${(100 * then.coverage).toFixed(1)} % of them read`,
     },
   ];
 }
@@ -131,7 +128,7 @@ function changes({ uses }: EnergyReport): Sentence[] {
         ...(before > 0 ? [', ', percent(Math.abs(by) / before)] : []),
         '.',
       ],
-      known: `${textOf(number(now, 'Wh'))} a day, before ${textOf(number(before, 'Wh'))}`,
+      known: `${plain(now, 'Wh')} a day, before ${plain(before, 'Wh')}`,
     }));
 }
 
@@ -143,7 +140,7 @@ function unmetered({ uses }: EnergyReport): Sentence[] {
   return [
     {
       says: [percent(wh / sum), ' of what was used nobody meters.'],
-      known: nobody.map((u) => `${u.name}: ${textOf(number(u.energy, 'Wh'))}`).join('; '),
+      known: nobody.map((u) => `${u.name}: ${plain(u.energy, 'Wh')}`).join('; '),
     },
   ];
 }

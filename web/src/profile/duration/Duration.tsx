@@ -1,11 +1,9 @@
 import type { PlaceDuration } from '@loka/contract/profile';
 import { printNumber } from '@loka/core/formats';
-import Button from '@mui/material/Button';
-import { inWords, isRefused } from '../../api/client.js';
+import { isRefused } from '../../api/client.js';
 import { useDuration } from '../../api/useApi.js';
+import { Answer } from '../Answer.js';
 import profiles from '../Profiles.module.css';
-import { Sentences } from '../Sentences.js';
-import { useCopySentences } from '../useCopySentences.js';
 import styles from './Duration.module.css';
 import { bestCurve, durationSays } from './durationSays.js';
 
@@ -26,25 +24,18 @@ export function Duration({
 }) {
   const { data, error } = useDuration(nodeId, from, to);
   const found = data?.nodeId === nodeId ? data : null;
-  const sentences = found && !error ? durationSays(found, zone) : [];
-  const copy = useCopySentences();
   if (isRefused(error) && error.problem.status === 409) return null;
+  const sentences = found && durationSays(found, zone);
   return (
     <div className={profiles.both}>
-      <section aria-label="Duration">
-        <header className={profiles.title}>
-          <h2>How much for how long</h2>
-          <span className={profiles.space} />
-          {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
-        </header>
-        {error !== undefined && <p role="alert">{inWords(error)}</p>}
-        {!found && !error && <p className="muted">Working it out …</p>}
-        {found && !error && sentences.length === 0 && (
-          <p className="muted">Nothing was read in this period.</p>
-        )}
-        <Sentences all={sentences} />
-      </section>
-      {found && !error && sentences.length > 0 && <Curve found={found} />}
+      <Answer
+        label="Duration"
+        title="How much for how long"
+        sentences={sentences}
+        error={error}
+        nothing="Nothing was read in this period."
+      />
+      {found && !error && sentences && sentences.length > 0 && <Curve found={found} />}
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import type { PlaceDuration } from '@loka/contract/profile';
 import { siteClock } from '@loka/core/time';
 import { everyInWords } from '../backup/backupSays.js';
-import { number, percent, type Part, type Sentence } from '../parts.js';
+import { number, percent, plain, type Sentence } from '../parts.js';
 
 const HOUR = 3_600_000;
 const YEAR_HOURS = 365.25 * 24;
@@ -51,7 +51,7 @@ export function durationSays(found: PlaceDuration, timeZone: string): Sentence[]
       ],
       known: `${everyInWords(readEvery)}: what is shorter is not seen${
         differs
-          ? `; the highest mean of a ${step > 60_000 ? 'quarter-hour' : 'minute'} is ${textOf(number(means, 'W'))}`
+          ? `; the highest mean of a ${step > 60_000 ? 'quarter-hour' : 'minute'} is ${plain(means, 'W')}`
           : ''
       }`,
     });
@@ -84,9 +84,7 @@ function coincidenceSays(found: PlaceDuration['coincidence'], timeZone: string):
         percent(factor),
         ' of the sum of their own highest.',
       ],
-      known: `on ${siteClock(timeZone, together.at, 'ccc d LLL HH:mm')}; ${textOf(number(apart, 'W'))} if all of them fell together: coincidence ${factor.toFixed(2)}, diversity factor ${(1 / factor).toFixed(2)}`,
+      known: `on ${siteClock(timeZone, together.at, 'ccc d LLL HH:mm')}; ${plain(apart, 'W')} if all of them fell together: coincidence ${factor.toFixed(2)}, diversity factor ${(1 / factor).toFixed(2)}`,
     },
   ];
 }
-
-const textOf = (part: Part): string => (typeof part === 'string' ? part : `${part.digits} ${part.unit}`);

@@ -1,11 +1,9 @@
 import type { PlaceSteps } from '@loka/contract/profile';
 import { siteClock } from '@loka/core/time';
-import Button from '@mui/material/Button';
-import { inWords, isRefused } from '../../api/client.js';
+import { isRefused } from '../../api/client.js';
 import { useSteps } from '../../api/useApi.js';
+import { Answer } from '../Answer.js';
 import profiles from '../Profiles.module.css';
-import { Sentences } from '../Sentences.js';
-import { useCopySentences } from '../useCopySentences.js';
 import styles from './Steps.module.css';
 import { stepsSays } from './stepsSays.js';
 
@@ -29,30 +27,23 @@ export function Steps({
 }) {
   const { data, error } = useSteps(nodeId, from, to);
   const found = data?.nodeId === nodeId ? data : null;
-  const sentences = found && !error ? stepsSays(found, zone) : [];
-  const copy = useCopySentences();
   if (isRefused(error) && error.problem.status === 409) return null;
   return (
     <div className={profiles.both}>
-      <section aria-label="Without a meter">
-        <header className={profiles.title}>
-          <h2>Loads without a meter</h2>
-          <small>
-            by the steps in {found && found.less.length > 0 ? 'what nobody meters here' : 'its power'}
-          </small>
-          <span className={profiles.space} />
-          {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
-        </header>
-        {error !== undefined && <p role="alert">{inWords(error)}</p>}
-        {!found && !error && <p className="muted">Working it out …</p>}
-        <Sentences all={sentences} />
-        {found && !error && found.loads.length === 0 && (
+      <Answer
+        label="Without a meter"
+        title="Loads without a meter"
+        note={`by the steps in ${found && found.less.length > 0 ? 'what nobody meters here' : 'its power'}`}
+        sentences={found && stepsSays(found, zone)}
+        error={error}
+      >
+        {found?.loads.length === 0 && (
           <p className="muted">
             No load without a meter is known here. Add loads with their power on the Board, or find them by a
             step test on the Bench.
           </p>
         )}
-      </section>
+      </Answer>
       {found && !error && found.count > 0 && <Lanes found={found} zone={zone} />}
     </div>
   );

@@ -1,6 +1,6 @@
 import type { PlaceSteps } from '@loka/contract/profile';
 import { siteClock } from '@loka/core/time';
-import { lasting, number, type Part, type Sentence } from '../parts.js';
+import { lasting, number, plain, type Sentence } from '../parts.js';
 
 const DAY = 86_400_000;
 /** As many loads, and as many kinds of steps that nobody has named. */
@@ -21,7 +21,7 @@ function ofLoad(
   { from, to }: PlaceSteps,
   timeZone: string,
 ): Sentence {
-  const how = `${by === 'test' ? 'found by a step test' : 'by its plate'} to take ${textOf(number(watts, 'W'))}`;
+  const how = `${by === 'test' ? 'found by a step test' : 'by its plate'} to take ${plain(watts, 'W')}`;
   if (runs.length === 0 || seen === null)
     return others > 0
       ? {
@@ -44,7 +44,7 @@ function ofLoad(
     ],
     known: [
       how,
-      `its steps are ${textOf(number(seen, 'W'))}`,
+      `its steps are ${plain(seen, 'W')}`,
       ...(last ? [`last on ${siteClock(timeZone, last, 'ccc d LLL HH:mm')}`] : []),
       ...(lost > 0 ? [`${lost} of which one end was missed do not count`] : []),
       `${sureInWords(sure)}`,
@@ -101,5 +101,3 @@ function unnamed(
       : []),
   ];
 }
-
-const textOf = (part: Part): string => (typeof part === 'string' ? part : `${part.digits} ${part.unit}`);

@@ -1,12 +1,10 @@
 import type { PlaceVoltage } from '@loka/contract/profile';
 import { BAND, TEN_MINUTES } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
-import Button from '@mui/material/Button';
-import { inWords, isRefused } from '../../api/client.js';
+import { isRefused } from '../../api/client.js';
 import { useVoltage } from '../../api/useApi.js';
+import { Answer } from '../Answer.js';
 import profiles from '../Profiles.module.css';
-import { Sentences } from '../Sentences.js';
-import { useCopySentences } from '../useCopySentences.js';
 import styles from './Voltage.module.css';
 import { voltageSays } from './voltageSays.js';
 
@@ -27,26 +25,19 @@ export function Voltage({
 }) {
   const { data, error } = useVoltage(nodeId, from, to);
   const voltage = data?.nodeId === nodeId ? data : null;
-  const sentences = voltage && !error ? voltageSays(voltage, zone) : [];
-  const copy = useCopySentences();
   if (isRefused(error) && error.problem.status === 409) return null;
+  const sentences = voltage && voltageSays(voltage, zone);
   return (
     <div className={profiles.both}>
-      <section aria-label="Voltage">
-        <header className={profiles.title}>
-          <h2>Voltage</h2>
-          <small>ten-minute means, single readings</small>
-          <span className={profiles.space} />
-          {sentences.length > 0 && <Button onClick={() => copy(sentences)}>Copy all</Button>}
-        </header>
-        {error !== undefined && <p role="alert">{inWords(error)}</p>}
-        {!voltage && !error && <p className="muted">Working it out …</p>}
-        {voltage && !error && sentences.length === 0 && (
-          <p className="muted">No voltage was read in this period.</p>
-        )}
-        <Sentences all={sentences} />
-      </section>
-      {voltage && !error && sentences.length > 0 && (
+      <Answer
+        label="Voltage"
+        title="Voltage"
+        note="ten-minute means, single readings"
+        sentences={sentences}
+        error={error}
+        nothing="No voltage was read in this period."
+      />
+      {voltage && !error && sentences && sentences.length > 0 && (
         <section aria-label="Voltage by time" className={profiles.picture}>
           <header className={profiles.title}>
             <h2>By time</h2>
