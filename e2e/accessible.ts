@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import axe from 'axe-core';
 
 /** No serious finding of axe-core on what the page shows now (WCAG 2.2 A and AA). */
@@ -16,4 +16,18 @@ export async function expectAccessible(page: Page): Promise<void> {
       );
   });
   expect(found).toEqual([]);
+}
+
+/** A test at the desk and one on a phone: what is opened has no serious finding, and does not scroll sideways. */
+export function atBothSizes(what: string, open: (page: Page) => Promise<void>): void {
+  for (const [name, width, height] of [
+    ['desktop', 1280, 800],
+    ['phone', 390, 844],
+  ] as const)
+    test(`${what}: no serious finding of axe-core, no sideways scrolling, ${name}`, async ({ page }) => {
+      await page.setViewportSize({ width, height });
+      await open(page);
+      await expectAccessible(page);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+    });
 }

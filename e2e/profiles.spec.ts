@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { siteClock } from '@loka/core/time';
-import { expectAccessible } from './accessible.js';
+import { atBothSizes } from './accessible.js';
 import { SAMPLE_URL } from './story.js';
 
 // Profiles: what the loads of the sample site do, as its building truly makes them do it.
@@ -270,14 +270,15 @@ test('a place that nothing measures, and a period in which nothing was read, say
   await expect(page.getByText('Nothing was read in this period')).toBeVisible();
 });
 
-for (const [name, width, height] of [
-  ['desktop', 1280, 800],
-  ['phone', 390, 844],
-] as const)
-  test(`without serious findings of axe-core, and without sideways scrolling, ${name}`, async ({ page }) => {
-    await page.setViewportSize({ width, height });
-    await page.goto('/profiles?period=7-days');
-    await expect(page.getByRole('img', { name: /days by time of day/ })).toBeVisible();
-    await expectAccessible(page);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
-  });
+atBothSizes('a profile with what follows from it', async (page) => {
+  await page.goto('/profiles?at=10&period=7-days&if=later,2&store=5000,2000,0.9');
+  await expect(page.getByRole('img', { name: /days by time of day/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^taken/ }).first()).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Without a meter' })).toContainText(/\d/);
+  await expect(page.getByRole('region', { name: 'Duration', exact: true })).toContainText('Utilisation');
+});
+
+atBothSizes('the settings of the site', async (page) => {
+  await page.goto('/settings');
+  await expect(page.getByRole('button', { name: 'Mon', exact: true })).toBeVisible();
+});

@@ -27,7 +27,7 @@ export default function KeptReportPage() {
     <div className={styles.page}>
       <header className={styles.actions}>
         <h1>Energy report</h1>
-        <span className="muted">
+        <span className={`muted ${styles.note}`}>
           kept as it was made {siteClock(timeZone, report.madeAt, 'd LLL yyyy HH:mm')}
           {who === null ? ', by itself at the end of the month' : who ? ` by ${who}` : ''}; what was read or
           corrected later is not in it
