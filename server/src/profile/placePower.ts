@@ -59,6 +59,11 @@ export class PlacePower {
     return this.measuredIn(nodeId).length > 0;
   }
 
+  /** Whether something measures the place itself. */
+  isMeasuredItself(nodeId: number): boolean {
+    return this.measuredIn(nodeId).some((part) => part.nodeId === nodeId);
+  }
+
   /** A place where something measures it, else the nearest ones below it that something measures. */
   measuredIn(nodeId: number): PowerPart[] {
     const points = powerPointsOf(this.book.allPoints().filter((p) => p.nodeId === nodeId));

@@ -29,7 +29,8 @@ export class StepsService {
   /** @throws Problem where the place is not there, nothing measures it, or the period lies in the future or is longer than two months */
   async of(nodeId: number, from: number, to: number): Promise<PlaceSteps> {
     // Of a sum of what is metered nothing is left that is not.
-    if (!this.power.partsOf(nodeId).some((part) => part.nodeId === nodeId))
+    this.power.partsOf(nodeId);
+    if (!this.power.isMeasuredItself(nodeId))
       throw new Problem(
         'nothing-measured',
         'Nothing measures the place itself, so nothing is left over of it.',
@@ -71,7 +72,7 @@ export class StepsService {
           known.set(name, { name, watts: mean(found, (s) => Math.abs(s.found.own)) as number, by: 'test' });
     const visit = (id: number) => {
       for (const child of this.tree.childrenOf(id)) {
-        if (this.power.isMeasured(child.id)) continue;
+        if (this.power.isMeasuredItself(child.id)) continue;
         const { name, ratedPower } = child;
         if (ratedPower && !known.has(name)) known.set(name, { name, watts: ratedPower, by: 'plate' });
         else visit(child.id);
