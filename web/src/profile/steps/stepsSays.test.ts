@@ -39,6 +39,24 @@ it('one that never came, and one that nobody has named', () => {
   );
 });
 
+it('runs of which one end was missed', () => {
+  const all = found([{ name: 'Heater', watts: 1200 }]);
+  const [load] = all.loads as [PlaceSteps['loads'][0]];
+  const lost = {
+    ...load,
+    on: 0,
+    energy: 0,
+    runs: load.runs.map((r) => ({ ...r, end: null, lost: true as const })),
+  };
+  expect(textOf(stepsSays({ ...all, loads: [lost] }, 'UTC')[0] as never)).toMatch(
+    /^“Heater” probably came on 8 times; for how long cannot be told\. \(.*of 8 one end was missed, as where it tapers off: they do not count;/,
+  );
+  const some = { ...load, runs: load.runs.map((r, i) => (i === 0 ? { ...r, lost: true as const } : r)) };
+  expect(textOf(stepsSays({ ...all, loads: [some] }, 'UTC')[0] as never)).toMatch(
+    /^“Heater” was probably on for at least 2 h a day, 8 times in all: 4\.80 kWh\./,
+  );
+});
+
 it('one whose steps others make as well', () => {
   const [load] = found([{ name: 'Pump', watts: 300 }]).loads as [PlaceSteps['loads'][0]];
   const words = stepsSays({ ...found([]), loads: [{ ...load, others: 7 }] }, 'UTC').map(textOf);

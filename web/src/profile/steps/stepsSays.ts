@@ -1,6 +1,6 @@
 import type { PlaceSteps } from '@loka/contract/profile';
 import { siteClock } from '@loka/core/time';
-import { lasting, number, plain, type Sentence } from '../parts.js';
+import { lasting, number, plain, type Part, type Sentence } from '../parts.js';
 
 const DAY = 86_400_000;
 /** As many loads, and as many kinds of steps that nobody has named. */
@@ -32,21 +32,25 @@ function ofLoad(
   const days = Math.max(1, (to - from) / DAY);
   const last = runs.findLast((r) => r.start !== null)?.start;
   const lost = runs.filter((r) => r.lost).length;
+  const times: Part[] = [{ digits: String(runs.length), unit: '' }, runs.length === 1 ? ' time' : ' times'];
   return {
-    says: [
-      `“${name}” was probably on for `,
-      ...lasting(on / days),
-      days > 1 ? ' a day, ' : ', ',
-      { digits: String(runs.length), unit: '' },
-      runs.length === 1 ? ' time: ' : ' times in all: ',
-      number(energy, 'Wh'),
-      '.',
-    ],
+    says:
+      lost === runs.length
+        ? [`“${name}” probably came on `, ...times, '; for how long cannot be told.']
+        : [
+            `“${name}” was probably on for ${lost > 0 ? 'at least ' : ''}`,
+            ...lasting(on / days),
+            days > 1 ? ' a day, ' : ', ',
+            ...times,
+            ' in all: ',
+            number(energy, 'Wh'),
+            '.',
+          ],
     known: [
       how,
       `its steps are ${plain(seen, 'W')}`,
       ...(last ? [`last on ${siteClock(timeZone, last, 'ccc d LLL HH:mm')}`] : []),
-      ...(lost > 0 ? [`${lost} of which one end was missed do not count`] : []),
+      ...(lost > 0 ? [`of ${lost} one end was missed, as where it tapers off: they do not count`] : []),
       `${sureInWords(sure)}`,
     ].join('; '),
   };
