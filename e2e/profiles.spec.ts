@@ -282,3 +282,46 @@ atBothSizes('the settings of the site', async (page) => {
   await page.goto('/settings');
   await expect(page.getByRole('button', { name: 'Mon', exact: true })).toBeVisible();
 });
+
+test('places beside one another, and against the temperature outside', async ({ page }) => {
+  await open(page, /Display counter/);
+  const places = page.getByRole('region', { name: 'Beside other places' });
+  await places.getByLabel('Places to compare').click();
+  await page.getByRole('option', { name: /Walk-in cold room/ }).click();
+  await page.getByRole('option', { name: /Van charger/ }).click();
+  await page.keyboard.press('Escape');
+  await expect(places.getByRole('row', { name: /Display counter.*100 %/ })).toBeVisible();
+  await expect(places.getByRole('row', { name: /Walk-in cold room.*kWh.*\d+ %/ })).toBeVisible();
+  // Nothing measures the charger.
+  await expect(places.getByRole('row', { name: /Van charger/ })).toContainText('Nothing measures');
+  await expect(places.getByRole('img', { name: /Medians of working days: .*cold room/ })).toBeVisible();
+  await expect(page).toHaveURL(/places=\d+%2C\d+/);
+  // The shop follows half of what goes on outside; the compressor carries 8 W of heat for each degree with 410 W for
+  // 700 W (fieldsim/building/loads/dayLoads.ts): 112 Wh a day, of which a month is known to within some.
+  const outside = page.getByRole('region', { name: 'Temperature outside' });
+  await expect(outside).toContainText(
+    /Takes 1[0-3]\dWh more a day for each degree that it is warmer outside\./,
+  );
+  await expect(
+    page.getByRole('img', { name: /Energy of \d+ days by the temperature outside/ }),
+  ).toBeVisible();
+  // The network cabinet does not care.
+  await open(page, /Network cabinet/);
+  await expect(page.getByRole('region', { name: 'Temperature outside' })).toContainText(
+    'No link with the temperature outside that stands out against chance.',
+  );
+  // Without a thermometer nothing is said of it.
+  await page.goto('/settings');
+  await page.getByLabel('Temperature outside, measured by').click();
+  await page.getByRole('option', { name: 'nothing' }).click();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('The site was saved.')).toBeVisible();
+  await open(page, /Network cabinet/);
+  await expect(page.getByRole('region', { name: 'Duration', exact: true })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Temperature outside' })).toBeHidden();
+  await page.goto('/settings');
+  await page.getByLabel('Temperature outside, measured by').click();
+  await page.getByRole('option', { name: /Thermometer, yard/ }).click();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('The site was saved.')).toBeVisible();
+});

@@ -103,6 +103,11 @@ export class WordsReadInput {
   @Min(0)
   @Max(65535)
   last?: number;
+
+  /** Read more often and further apart, so that a counter has counted in between. */
+  @IsOptional()
+  @IsBoolean()
+  slowly?: boolean;
 }
 
 export interface WordsRead {

@@ -7,6 +7,8 @@ import type {
   Phases,
   Profile,
   VoltageFigures,
+  WeatherDay,
+  WeatherFit,
 } from '@loka/core/profile';
 import type { EnergySource } from './energy.js';
 import type { Phase } from '@loka/core/quantities';
@@ -57,6 +59,20 @@ export interface PlaceDuration {
   readEvery: number;
   /** Of what is metered behind it, over a quarter-hour. */
   coincidence: Coincidence | null;
+}
+
+/** How what a place takes a day hangs on the temperature outside. */
+export interface PlaceWeather {
+  nodeId: number;
+  from: number;
+  to: number;
+  /** The sensor. */
+  pointId: number;
+  /** Days that are over, and those of which energy and temperature are known. */
+  wholeDays: number;
+  days: WeatherDay[];
+  /** Null where too little is known, or nothing stands out against chance. */
+  fit: WeatherFit | null;
 }
 
 /** What probably was on behind a place that has no meter of its own, by the steps in its power. */

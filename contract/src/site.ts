@@ -5,6 +5,7 @@ import {
   ArrayUnique,
   IsArray,
   IsIn,
+  IsInt,
   IsISO4217CurrencyCode,
   IsISO8601,
   IsNumber,
@@ -72,6 +73,11 @@ export class SiteInput extends Versioned {
   @Min(0, { message: 'Not below 0 g.' })
   @Max(5000, { message: 'At most 5000 g; lignite has about 1100.' })
   carbon: number | null = null;
+
+  /** The point that measures the temperature outside; null where none does. */
+  @IsOptional()
+  @IsInt({ message: 'Choose a thermometer, or none.' })
+  outdoorPointId: number | null = null;
 
   /** Days of the week on which the site is closed, 1 is Monday. */
   @IsArray()

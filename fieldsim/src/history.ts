@@ -26,7 +26,7 @@ if (Number.isNaN(from) || Number.isNaN(to) || to <= from || !values.out) {
  * of the smaller devices everything but power and energy.
  */
 const SAYS_NOTHING_NEW =
-  /^(relay-board|numbered|dc-sensor)\/|^oven-meter\/(voltage|frequency)|^(?!main-meter|oven-meter|clamp-node)[^/]*\/(?!power(-total)?$|energy-import$|pv-power$|battery-power$|state-of-charge$|current$)/;
+  /^(relay-board|numbered|dc-sensor)\/|^oven-meter\/(voltage|frequency)|^(?!main-meter|oven-meter|clamp-node)[^/]*\/(?!power(-total)?$|energy-import$|pv-power$|battery-power$|state-of-charge$|current$|temperature$)/;
 
 const site = buildSite(Number(values.seed), from);
 const out = createWriteStream(values.out);

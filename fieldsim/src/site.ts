@@ -20,7 +20,7 @@ import {
 } from './devices/tableMeter.js';
 import { Wiring, type MeteredPlace } from './wiring/wiring.js';
 import { ThreePhaseMeter } from './devices/threePhaseMeter.js';
-import { bareClamp, plugMeter } from './messages/nodes.js';
+import { bareClamp, plugMeter, thermometer } from './messages/nodes.js';
 import type { NodeSpec } from './messages/node.js';
 
 /** The loads behind the relays of the relay board, in the order of its coils. */
@@ -170,6 +170,7 @@ export function buildSite(seed: number, since: number): Site {
     plugMeter(building, seen('plug-cabinet', 'network-cabinet', ['L3']), 'network-cabinet', 'L3', 412_000),
     plugMeter(building, seen('plug-prover', 'prover', ['L3']), 'prover', 'L3', 96_300),
     bareClamp(seen('clamp-fan', 'extraction-fan', ['L1']), 'L1'),
+    thermometer('yard', () => building.outdoors),
   ];
   wiring.plan(since + BRIDGED_AFTER, 'dishwasher-meter', { kind: 'bypassed', share: BRIDGE_LEAVES });
   // One short step, so that every flow exists from the start.

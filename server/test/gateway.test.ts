@@ -10,6 +10,8 @@ import { register } from './support/point.js';
 /** From here on a unit refuses; from there on it says nothing at all. */
 const REFUSED = 100;
 const IGNORED = 200;
+/** Registers that it does not have, amid others. */
+const isHole = (address: number): boolean => address >= 50 && address < 55;
 
 /** A gateway with several units behind one address; those in `silent` never answer, for those in `absent` it says so. */
 class Gateway {
@@ -24,7 +26,8 @@ class Gateway {
       if (gateway.absent.has(unit))
         return Promise.reject(Object.assign(new Error('no'), { modbusErrorCode: 11 }));
       if (gateway.silent.has(unit) || address >= IGNORED) return new Promise(() => undefined);
-      if (address >= REFUSED) return Promise.reject(Object.assign(new Error('no'), { modbusErrorCode: 2 }));
+      if (address >= REFUSED || isHole(address))
+        return Promise.reject(Object.assign(new Error('no'), { modbusErrorCode: 2 }));
       return Promise.resolve(unit * 1000 + address);
     };
     const server = new ServerTCP(
@@ -172,6 +175,21 @@ describe('a device that has not all that its map asks for', () => {
       return readings.size > 6;
     });
     await loka.ask(`/devices/${id}`, 'DELETE');
+  });
+
+  it('a range is read around the registers that it does not have', async () => {
+    const [link] = await loka.ask<Link[]>('/links');
+    const { snapshots, failures } = await loka.ask<{
+      snapshots: { kind: string; start: number; reads: number[][] }[];
+      failures: unknown[];
+    }>('/devices/read-words', 'POST', { linkId: link?.id, unit: 1, address: 45, last: 70 });
+    expect(failures).toEqual([]);
+    expect(snapshots.map((s) => [s.kind, s.start, s.reads[0]?.length, s.reads[0]?.[0]])).toEqual([
+      ['holding', 45, 5, 1045],
+      ['holding', 55, 20, 1055],
+      ['input', 45, 5, 1045],
+      ['input', 55, 20, 1055],
+    ]);
   });
 
   it('what it leaves without an answer does not cost its other values, once that is plain', async () => {

@@ -243,6 +243,23 @@ describe('reading words to find out what they mean', () => {
     expect(snapshots[0]?.reads).toHaveLength(4);
     expect(snapshots[0]?.reads[0]).toHaveLength(6);
   });
+  it('reads a range around what the device does not have', async () => {
+    const links = await loka.ask<{ id: number }[]>('/links');
+    const ask = (first: number, last: number) =>
+      loka.ask<{ snapshots: { kind: string; start: number; reads: number[][] }[]; failures: unknown[] }>(
+        '/devices/read-words',
+        'POST',
+        { linkId: links[0]?.id, unit: 1, address: first, last },
+      );
+    // The meter has registers 0 to 27, and then none before 1000.
+    const { snapshots, failures } = await ask(10, 90);
+    expect(failures).toEqual([]);
+    expect(snapshots.map((s) => [s.kind, s.start, s.reads[0]?.length])).toEqual([
+      ['holding', 10, 18],
+      ['input', 10, 18],
+    ]);
+    expect((await ask(300, 390)).snapshots).toEqual([]);
+  });
   it('takes what there is at the end of a device’s registers', async () => {
     const { snapshots } = await words(27); // the meter’s last register
     expect(snapshots[0]?.reads[0]).toHaveLength(2);

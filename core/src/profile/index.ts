@@ -21,6 +21,8 @@ export * from './visits.js';
 export * from './profile.js';
 export * from './calendar.js';
 export * from './workdays.js';
+export * from './weather.js';
+export * from './weatherFit.js';
 export * from './backup.js';
 export * from './backupFigures.js';
 export * from './backupAnswer.js';

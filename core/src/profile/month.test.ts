@@ -11,9 +11,9 @@ it('days that are all alike make a month without a doubt', () => {
 });
 
 it('a range by hand', () => {
-  // Four days of 8, 10, 10, 12 Wh: mean 10, variance 8/3; t of three degrees of freedom is 3.182.
+  // Four days of 8, 10, 10, 12 Wh: mean 10, variance 8/3; t of three degrees of freedom is 3.18 (JCGM 100, table G.2).
   const got = monthEstimate([8, 10, 10, 12], []);
-  const by = 3.182 * Math.sqrt((8 / 3) * (DAYS ** 2 / 4 + DAYS));
+  const by = 3.18 * Math.sqrt((8 / 3) * (DAYS ** 2 / 4 + DAYS));
   expect(got?.energy).toBeCloseTo(10 * DAYS, 9);
   expect((got?.high as number) - 10 * DAYS).toBeCloseTo(by, 9);
   expect(10 * DAYS - (got?.low as number)).toBeCloseTo(by, 9);

@@ -1,4 +1,5 @@
 import { deviation, mean } from 'd3-array';
+import { coverageFactor, effectiveDegrees } from '../calibration/index.js';
 
 /** What a month would take if its days were like those that were seen, Wh. */
 export interface MonthEstimate {
@@ -13,12 +14,6 @@ export interface MonthEstimate {
 
 /** Days of a month. */
 const MONTH = 365.25 / 12;
-/** Two-sided 95 % points of Student's t by degrees of freedom 1 to 30 (any handbook table), beyond them that of the normal distribution. */
-const T95 = [
-  12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.16, 2.145, 2.131,
-  2.12, 2.11, 2.101, 2.093, 2.086, 2.08, 2.074, 2.069, 2.064, 2.06, 2.056, 2.052, 2.048, 2.045, 2.042,
-];
-
 /**
  * A month out of a few days: of each kind of day its mean, as often as it comes in a month. The range holds both how far the means
  * are not known and what days differ by; its degrees of freedom are those of Welch and Satterthwaite, rounded down. Where no day
@@ -42,15 +37,11 @@ export function monthEstimate(
   const sum = (of: (kind: (typeof kinds)[0]) => number) => kinds.reduce((s, k) => s + of(k), 0);
   const energy = sum(({ days, times }) => times * (mean(days) as number));
   const parts = kinds.map(({ days, times }) => ({
-    variance: (deviation(days) as number) ** 2 * (times ** 2 / days.length + times),
-    free: days.length - 1,
+    u: (deviation(days) as number) * Math.sqrt(times ** 2 / days.length + times),
+    degrees: days.length - 1,
   }));
-  const variance = parts.reduce((all, p) => all + p.variance, 0);
-  const free =
-    variance > 0
-      ? Math.max(1, Math.floor(variance ** 2 / parts.reduce((all, p) => all + p.variance ** 2 / p.free, 0)))
-      : 1;
-  const by = (T95[free - 1] ?? 1.96) * Math.sqrt(variance);
+  const free = Math.max(1, Math.floor(effectiveDegrees(parts)));
+  const by = coverageFactor(free) * Math.hypot(...parts.map((p) => p.u));
   // What only takes does not give in a month to come.
   const takes = [...working, ...closed].every((wh) => wh >= 0);
   return {

@@ -10,5 +10,6 @@ export * from './request.js';
 export * from './exceptions.js';
 export * from './interpretation/knowledge.js';
 export * from './interpretation/find.js';
+export type { RawSpan } from './interpretation/candidates.js';
 export * from './mapFile.js';
 export * from './sunspec.js';

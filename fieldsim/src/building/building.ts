@@ -19,6 +19,7 @@ import {
 } from './loads/dayLoads.js';
 import { Battery } from './battery.js';
 import { solarWatts } from './solar.js';
+import { outdoorCelsius } from './weather.js';
 
 /** What flows on one line of a load or of the supply. */
 export interface LineFlow {
@@ -88,6 +89,8 @@ export class Building {
   readonly fedBack = new Map<string, number>();
   supply: Flow = emptyFlow(NOMINAL_VOLTS);
   frequency = 50;
+  /** °C. */
+  outdoors: number;
 
   private readonly stepped: ((ms: number) => void)[] = [];
   private readonly clock: LocalClock;
@@ -102,6 +105,7 @@ export class Building {
     zone = 'Europe/Lisbon',
   ) {
     this.clock = new LocalClock(zone);
+    this.outdoors = outdoorCelsius(seed, t, this.clock.at(t).hour);
   }
 
   /**
@@ -121,6 +125,7 @@ export class Building {
   private step(ms: number): void {
     this.t += ms;
     const clock = this.clock.at(this.t);
+    this.outdoors = outdoorCelsius(this.seed, this.t, clock.hour);
     const supply = emptyFlow(0);
     for (const load of this.loads) {
       const powered = this.contacts.get(load.name) ?? true;
@@ -172,6 +177,7 @@ export class Building {
         t: this.t,
         seconds: ms / 1000,
         clock,
+        outdoors: this.outdoors,
         sinceOn: before === undefined ? Infinity : (this.t - before) / 1000,
       },
       powered && mode !== 'off',

@@ -19,6 +19,8 @@ export interface LoadMoment {
   /** Seconds since the step before. */
   seconds: number;
   clock: LocalTime;
+  /** Temperature outside, °C. */
+  outdoors: number;
   /** Seconds since the load's supply was switched on; Infinity when it has always been. */
   sinceOn: number;
 }

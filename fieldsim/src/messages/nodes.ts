@@ -90,6 +90,17 @@ export function plugMeter(
   };
 }
 
+/** A thermometer with a radio: degrees as a plain number, every five seconds. */
+export function thermometer(name: string, celsius: () => number): NodeSpec {
+  const shown = () => round(celsius(), 1);
+  return {
+    name,
+    everyMs: () => 5000,
+    values: () => ({ temperature: shown() }),
+    report: () => ({ topic: `${BASE}/${name}/degrees`, payload: String(shown()) }),
+  };
+}
+
 /** A bare clamp with a radio and no voltage: a plain number of amperes every five seconds. */
 export function bareClamp(place: MeteredPlace, line: Line): NodeSpec {
   const { name } = place;

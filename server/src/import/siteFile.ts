@@ -12,7 +12,8 @@ import { validateSync } from 'class-validator';
 
 /** A whole site in one file; things refer to one another by `ref`, points by "device ref/key". */
 export interface SiteFile {
-  site: SiteInput;
+  /** `outdoor` names the point that measures the temperature outside. */
+  site: Omit<SiteInput, 'outdoorPointId'> & { outdoor?: string };
   nodes: (Omit<NodeInput, 'parentId'> & { ref: string; parent: string | null })[];
   links: (LinkInput & { ref: string })[];
   /** `map` is the name of a register map that Loka has. */

@@ -43,9 +43,14 @@ export class SiteImport {
 
   /** @throws SiteFileError, Problem */
   async run(file: SiteFile): Promise<void> {
-    await this.app.get(SiteService).save(checked(SiteInput, file.site, 'site'));
+    const { outdoor, ...site } = file.site;
+    await this.app.get(SiteService).save(checked(SiteInput, site, 'site'));
     await this.makeInstallation(file);
     await this.makeDevices(file);
+    if (outdoor !== undefined)
+      await this.app
+        .get(SiteService)
+        .save(checked(SiteInput, { ...site, outdoorPointId: this.point(outdoor) }, 'site'));
     await this.makeVirtualMeters(file);
     await this.makeControl(file);
     await this.makePlans(file);

@@ -6,6 +6,7 @@ import type {
   PlaceSteps,
   PlaceProfile,
   PlaceVoltage,
+  PlaceWeather,
 } from '@loka/contract/profile';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
@@ -17,6 +18,7 @@ import { PhasesService } from './phases.service.js';
 import { ProfileService } from './profile.service.js';
 import { StepsService } from './steps.service.js';
 import { VoltageService } from './voltage.service.js';
+import { WeatherService } from './weather.service.js';
 import { WhatIfService } from './whatIf.service.js';
 
 @ApiTags('profile')
@@ -28,6 +30,7 @@ export class ProfileController {
     private readonly durations: DurationService,
     private readonly steps: StepsService,
     private readonly voltages: VoltageService,
+    private readonly weather: WeatherService,
     private readonly phases: PhasesService,
     private readonly whatIfs: WhatIfService,
   ) {}
@@ -69,6 +72,15 @@ export class ProfileController {
     @Query() { from, to }: PeriodQuery,
   ): Promise<PlaceVoltage> {
     return this.voltages.of(node, from, to);
+  }
+
+  /** How what a place takes a day hangs on the temperature outside. */
+  @Get(':node/weather')
+  ofWeather(
+    @Param('node', ParseIntPipe) node: number,
+    @Query() { from, to }: PeriodQuery,
+  ): Promise<PlaceWeather> {
+    return this.weather.of(node, from, to);
   }
 
   /** What would be if a place did something else, or with a plant or a store beside the supply. Changes nothing. */

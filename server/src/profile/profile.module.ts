@@ -14,6 +14,7 @@ import { ProfileThread } from './profileThread.js';
 import { ProfileService } from './profile.service.js';
 import { StepsService } from './steps.service.js';
 import { VoltageService } from './voltage.service.js';
+import { WeatherService } from './weather.service.js';
 import { WhatIfService } from './whatIf.service.js';
 
 @Module({
@@ -29,6 +30,7 @@ import { WhatIfService } from './whatIf.service.js';
     ProfileService,
     ProfileThread,
     VoltageService,
+    WeatherService,
     WhatIfService,
   ],
   exports: [PlacePower, ProfileService],

@@ -1,7 +1,7 @@
 import { threePhaseMeter, singlePhaseMeter, swappedMeter, countsFromOne } from './shipped/meters.js';
 import { clampNode, relayBoard, numberedValues } from './shipped/modules.js';
 import { inverter, dcSensor } from './shipped/sources.js';
-import { plugMeter, bareClamp } from './shipped/messages.js';
+import { plugMeter, bareClamp, thermometer } from './shipped/messages.js';
 import type { ShippedMap } from './shipped/rows.js';
 
 /** Maps for the kinds of device that most sites have, under neutral names. */
@@ -17,4 +17,5 @@ export const SHIPPED_MAPS: ShippedMap[] = [
   dcSensor(),
   plugMeter(),
   bareClamp(),
+  thermometer(),
 ];

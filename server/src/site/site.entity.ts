@@ -37,6 +37,10 @@ export class SiteEntity {
   @Column('double', { nullable: true })
   carbon!: number | null;
 
+  /** The point that measures the temperature outside; null where none does. */
+  @Column('int', { nullable: true })
+  outdoorPointId!: number | null;
+
   /** Days of the week on which it is closed, 1 is Monday. */
   @Column('simple-json')
   closedDays!: number[];

@@ -3,6 +3,7 @@ import { linesIn, phasesIn, type SupplySystem } from '@loka/core/installation';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
+import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { changeVersioned } from '../book/versioned.js';
@@ -16,6 +17,7 @@ export class SiteService {
   constructor(
     @InjectRepository(SiteEntity) private readonly sites: Repository<SiteEntity>,
     private readonly tree: InstallationBook,
+    private readonly devices: DeviceBook,
     private readonly changes: ChangeFeed,
   ) {}
 
@@ -33,6 +35,7 @@ export class SiteService {
   async save(input: SiteInput): Promise<SiteEntity> {
     const before = await this.get();
     this.checkLines(input.supplySystem);
+    this.checkOutdoor(input.outdoorPointId ?? null, before?.outdoorPointId ?? null);
     const site = before
       ? await this.sites.manager.transaction(async (tables) => {
           const changed = await changeVersioned(tables, SiteEntity, { id: before.id }, input, {
@@ -51,6 +54,13 @@ export class SiteService {
   /** When the site got another time zone, in order. */
   zoneChanges(): Promise<ZoneChangeEntity[]> {
     return this.sites.manager.find(ZoneChangeEntity, { order: { at: 'ASC' } });
+  }
+
+  /** Chosen is a point that measures a temperature; one that was taken off since stays until another is chosen. */
+  private checkOutdoor(pointId: number | null, before: number | null): void {
+    if (pointId === null || pointId === before) return;
+    if (this.devices.point(pointId)?.definition.quantity !== 'temperature')
+      throw invalidField('outdoorPointId', 'Choose a point that measures a temperature.');
   }
 
   /** A supply loses no line on which something hangs. */

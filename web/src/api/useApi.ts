@@ -18,6 +18,7 @@ import type {
   PlaceProfile,
   PlaceSteps,
   PlaceVoltage,
+  PlaceWeather,
 } from '@loka/contract/profile';
 import type { Plan } from '@loka/contract/plans';
 import type { EnergyReport, KeptReport } from '@loka/contract/report';
@@ -133,6 +134,24 @@ const FOUND: SWRConfiguration = {
 /** What a place does over a period. */
 export const useProfile = (node: number | null, from: number, to: number) =>
   useApi<PlaceProfile>(node === null || to <= from ? null : `/profile/${node}?${span(from, to)}`, FOUND);
+/** What several places do; of one that nothing measures, why not. */
+export const useProfiles = (nodes: readonly number[], from: number, to: number) =>
+  useSWR<{ nodeId: number; profile: PlaceProfile | null; fault: Error | null }[], Error>(
+    nodes.length === 0 || to <= from ? null : [`/profile`, nodes.join(), from, to],
+    () =>
+      Promise.all(
+        nodes.map(async (nodeId) => {
+          try {
+            const profile = await api<PlaceProfile>(`/profile/${nodeId}?${span(from, to)}`);
+            return { nodeId, profile, fault: null };
+          } catch (fault) {
+            if (!isRefused(fault)) throw fault;
+            return { nodeId, profile: null, fault };
+          }
+        }),
+      ),
+    FOUND,
+  );
 /** Whether a source carries places; by the address of the question. */
 export const useBackup = (address: string) => useApi<PlacesBackup>(address, FOUND);
 /** What would be if a place did something else; null where nothing is asked. */
@@ -160,6 +179,12 @@ export const useDuration = (node: number, from: number, to: number) =>
 /** What was probably on behind a place that has no meter of its own. */
 export const useSteps = (node: number, from: number, to: number) =>
   useApi<PlaceSteps>(to <= from ? null : `/profile/${node}/steps?${span(from, to)}`, FOUND);
+/** How what a place takes a day hangs on the temperature outside; nothing is asked of null. */
+export const useWeather = (node: number | null, from: number, to: number) =>
+  useApi<PlaceWeather>(
+    node === null || to <= from ? null : `/profile/${node}/weather?${span(from, to)}`,
+    FOUND,
+  );
 /** How the lines of a place are loaded. */
 export const usePhases = (node: number, from: number, to: number) =>
   useApi<PlacePhases>(to <= from ? null : `/profile/${node}/phases?${span(from, to)}`, FOUND);

@@ -13,6 +13,7 @@ import { usePeriod } from '../shared/period.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { Backup } from './backup/Backup.js';
+import { BesidePlaces } from './places/BesidePlaces.js';
 import { Carpet } from './Carpet.js';
 import { Compared } from './Compared.js';
 import { Duration } from './duration/Duration.js';
@@ -26,6 +27,7 @@ import { Steps } from './steps/Steps.js';
 import { TypicalDay } from './TypicalDay.js';
 import { useCopySentences } from './useCopySentences.js';
 import { Voltage } from './voltage/Voltage.js';
+import { Weather } from './weather/Weather.js';
 import { WhatIf } from './whatIf/WhatIf.js';
 
 const HOUR = 3_600_000;
@@ -49,11 +51,8 @@ export function OfPlace({
   // What goes on with the clock is found anew every five minutes; nothing of it changes much sooner.
   const end = Math.ceil(span.end / FIVE_MINUTES) * FIVE_MINUTES;
   const { data: profile, error, isLoading, mutate } = useProfile(node.id, span.start, end);
-  const before = useProfile(
-    beside ? node.id : null,
-    beside?.span.start ?? 0,
-    beside ? Math.ceil(beside.until / FIVE_MINUTES) * FIVE_MINUTES : 0,
-  );
+  const besideEnd = beside ? Math.ceil(beside.until / FIVE_MINUTES) * FIVE_MINUTES : 0;
+  const before = useProfile(beside ? node.id : null, beside?.span.start ?? 0, besideEnd);
   // What was asked before stays until the next is there; it is not what is set beside now.
   const isThen =
     before.data?.nodeId === node.id &&
@@ -102,6 +101,16 @@ export function OfPlace({
             <Compared profile={profile} then={then} title={`Beside ${beside.words}`} error={before.error} />
           )}
           <Found profile={profile} then={then} site={site} zone={zone} />
+          {!part && profile.known > 0 && (
+            <BesidePlaces node={node} nodes={nodes} profile={profile} from={span.start} to={end} />
+          )}
+          {!part && profile.known > 0 && (
+            <Weather
+              nodeId={node.id}
+              now={{ from: span.start, to: end }}
+              beside={beside ? { from: beside.span.start, to: besideEnd, words: beside.words } : null}
+            />
+          )}
           {follows && <Duration nodeId={node.id} from={span.start} to={end} zone={zone} />}
           {follows && !node.feedsIn && (
             <Backup node={node} nodes={nodes} from={span.start} to={end} zone={zone} />

@@ -4,6 +4,7 @@ import { dayKindAt, type DayKind, type DayType, type Level } from '@loka/core/pr
 import type { Site } from '@loka/contract/site';
 import { siteClock } from '@loka/core/time';
 import { useMemo, useState } from 'react';
+import { UpAxis } from './Axes.js';
 import { Hours } from './Carpet.js';
 import { daySays } from './daySays.js';
 import styles from './Profiles.module.css';
@@ -139,16 +140,10 @@ export function TypicalDayDrawing({
   const shown = printNumber(kwh, 'Wh');
   return (
     <div className={styles.day} data-fills={fills}>
-      <div className={styles.watts} aria-hidden>
-        {apart(steady, y, fills ? READABLE_SMALL : READABLE).map((l) => {
-          const { digits, unit } = printNumber(l.watts, 'W');
-          return (
-            <span key={l.watts} style={{ top: `${(100 * y(l.watts)) / HEIGHT}%` }}>
-              {digits} {unit}
-            </span>
-          );
-        })}
-      </div>
+      <UpAxis
+        values={apart(steady, y, fills ? READABLE_SMALL : READABLE).map((l) => l.watts)}
+        at={(w) => y(w) / HEIGHT}
+      />
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         preserveAspectRatio="none"

@@ -3,6 +3,7 @@ import { QUANTITIES, quantityInfo, type Quantity } from '@loka/core/quantities';
 import {
   findInRange,
   findInterpretations,
+  noValueAt,
   kindInWords,
   wireAddress,
   type Interpretation,
@@ -32,9 +33,16 @@ const MEASURED: Quantity[] = [
   'voltage',
   'reactive-power',
   'apparent-power',
+  'power-factor',
   'temperature',
   'frequency',
 ];
+
+const CONFIDENCE: Record<Interpretation['confidence'], string[]> = {
+  strong: ['strong'],
+  fair: [],
+  weak: ['weak: it may be chance'],
+};
 
 interface Props {
   row: PointDefinition;
@@ -53,6 +61,7 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
   const [forAll, setForAll] = useState(false);
   const [busy, setBusy] = useState(false);
   const [fault, setFault] = useState<string | null>(null);
+  const [noValue, setNoValue] = useState<string | null>(null);
   const [found, setFound] = useState<Interpretation[] | null>(null);
   const address = wireAddress(row.kind, row.address, row.counting);
   const { nominalVoltage = 230, frequency = 50 } = data?.site ?? {};
@@ -73,7 +82,9 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
         ...target,
         address: address.wire,
         ...(last ? { last: last.wire } : {}),
+        slowly: known === 'counter',
       });
+      setNoValue(last ? null : noValueAt(address.wire, snapshots));
       if (snapshots.length === 0) setFault(failures[0]?.message ?? 'Nothing was read.');
       else if (last)
         setFound(findInRange({ kind: row.kind, first: address.wire, last: last.wire }, snapshots, knowledge));
@@ -140,13 +151,22 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
         {!address.ok && <p className="danger">{address.message}</p>}
         {busy && (
           <>
-            <p className="muted">Reading holding and input registers a few times …</p>
+            <p className="muted">
+              Reading holding and input registers a few times
+              {known === 'counter' ? ', for about 20 s so that it counts' : ''} …
+            </p>
             <LinearProgress aria-label="Reading" />
           </>
         )}
         {fault && (
           <p className="danger" role="alert">
             {fault}
+          </p>
+        )}
+        {noValue && (
+          <p role="status">
+            The device has {noValue} there, by which many say “not available”: nothing is connected to this
+            input, or it is not measured now.
           </p>
         )}
         {found?.length === 0 && (
@@ -159,6 +179,12 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
           <p role="status">
             Nothing fits well; what follows may be chance. Is the load on, and is what you know of the value
             so?
+          </p>
+        )}
+        {(found?.[0]?.rivals ?? 0) > 0 && found?.[0]?.confidence !== 'weak' && (
+          <p role="status">
+            Several readings explain the words equally well. Look again with another load, or with what
+            another instrument reads.
           </p>
         )}
         {found && found.length > 0 && (
@@ -174,11 +200,7 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
                     {one.type} in {kindInWords(one.kind)} {one.address}
                     {one.factor === 1 ? '' : `, × ${one.factor}`}
                   </strong>
-                  <p className="muted">
-                    {[...one.reasons, ...(one.confidence === 'weak' ? ['weak: it may be chance'] : [])].join(
-                      '; ',
-                    )}
-                  </p>
+                  <p className="muted">{[...one.reasons, ...CONFIDENCE[one.confidence]].join('; ')}</p>
                 </div>
                 <Button
                   variant={i === 0 ? 'contained' : 'outlined'}

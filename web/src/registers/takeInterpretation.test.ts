@@ -15,6 +15,7 @@ const found: Interpretation = {
   value: 230,
   score: 1,
   confidence: 'fair',
+  rivals: 0,
   reasons: [],
 };
 
@@ -59,5 +60,20 @@ it('says thousands by the unit', () => {
   expect(takeInterpretation([first], 'a', { ...found, factor: 0.1 }, 'voltage', false)[0]).toMatchObject({
     unit: 'V',
     scaling: { factor: 0.1 },
+  });
+});
+
+it('a span is taken as the two pairs of the maker’s table', () => {
+  const span = { raw: 10_000, low: 45, high: 65 };
+  const [row] = takeInterpretation(
+    [first],
+    'a',
+    { ...found, type: 'uint16', factor: 0.002, span },
+    'frequency',
+    false,
+  );
+  expect(row).toMatchObject({
+    unit: 'Hz',
+    scaling: { kind: 'pairs', raw1: 0, value1: 45, raw2: 10_000, value2: 65 },
   });
 });

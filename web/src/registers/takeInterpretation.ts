@@ -1,5 +1,11 @@
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
-import { isBitKind, wireAddress, type Interpretation, type PointDefinition } from '@loka/core/registers';
+import {
+  isBitKind,
+  wireAddress,
+  type Interpretation,
+  type PointDefinition,
+  type RawSpan,
+} from '@loka/core/registers';
 
 /**
  * The rows of a map after an interpretation has been taken for one of them. An address that lies one lower than
@@ -32,7 +38,7 @@ export function takeInterpretation(
         byteOrder,
         ...place,
         quantity,
-        ...scalingOf(found.factor, quantity),
+        ...(found.span ? spanScaling(found.span, quantity) : scalingOf(found.factor, quantity)),
       };
     }
     if (!forAll || isBitKind(row.kind)) return row;
@@ -45,6 +51,15 @@ export function takeInterpretation(
     };
   });
 }
+
+/** Counts that stand for a span, as the two pairs that the maker's table prints. */
+const spanScaling = (
+  { raw, low, high }: RawSpan,
+  quantity: Quantity,
+): Pick<PointDefinition, 'unit' | 'scaling'> => ({
+  unit: quantityInfo(quantity).unit,
+  scaling: { kind: 'pairs', raw1: 0, value1: low, raw2: raw, value2: high },
+});
 
 /** Thousands are said by the unit (kW, kWh) where there is one, everything else by the factor. */
 function scalingOf(factor: number, quantity: Quantity): Pick<PointDefinition, 'unit' | 'scaling'> {

@@ -1,6 +1,8 @@
 import { SUPPLY_SYSTEMS, type SupplySystem } from '@loka/core/installation';
 import { SiteInput, type Site } from '@loka/contract/site';
+import type { Point } from '@loka/contract/points';
 import type { AuditEntry } from '@loka/contract/health';
+import { isReadable } from '@loka/core/points';
 import { siteClock } from '@loka/core/time';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -8,8 +10,9 @@ import TextField from '@mui/material/TextField';
 import useSWR, { mutate } from 'swr';
 import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
-import { useHealth, useSite } from '../api/useApi.js';
+import { useHealth, usePoints, useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
+import { pointTitle } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
 import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
 import { useUnsaved } from '../shared/unsaved.js';
@@ -98,6 +101,17 @@ const SYSTEM_WORDS: Record<SupplySystem, string> = {
   'split-phase': 'two lines that are opposite (split phase)',
 };
 
+/** The points that measure a temperature; the chosen one also where it has been taken off. */
+function thermometers(points: readonly Point[], chosen: number | null) {
+  const found = points.filter((p) => p.definition.quantity === 'temperature' && isReadable(p.definition));
+  const isGone = chosen !== null && !found.some((p) => p.id === chosen);
+  return [
+    { value: null, label: 'nothing' },
+    ...found.map((p) => ({ value: p.id, label: pointTitle(p) })),
+    ...(isGone ? [{ value: chosen, label: 'a thermometer that was taken off' }] : []),
+  ];
+}
+
 function SiteForm({ site }: { site: Site }) {
   const { say } = useNotices();
   const { id: _id, version, ...values } = site;
@@ -112,6 +126,7 @@ function SiteForm({ site }: { site: Site }) {
     },
     version,
   );
+  const { data: points = [] } = usePoints();
   useUnsaved(form.dirty && !form.busy ? 'the site' : null);
   return (
     <form onSubmit={form.submit} noValidate className={styles.form}>
@@ -134,6 +149,12 @@ function SiteForm({ site }: { site: Site }) {
       <TextField label="Currency, three letters" {...form.text('currency')} />
       <TextField label="Price of a kWh from the supply" {...form.text('price', true)} />
       <TextField label="CO₂ of a kWh from the supply, g" {...form.text('carbon', true)} />
+      <Choice
+        control={form.control}
+        name="outdoorPointId"
+        label="Temperature outside, measured by"
+        options={thermometers(points, site.outdoorPointId)}
+      />
       <ClosedDays control={form.control} name="closedDays" />
       <Holidays control={form.control} name="holidays" />
       {form.dialog.conflict && <ChangedMeanwhile {...form.dialog.conflict} />}

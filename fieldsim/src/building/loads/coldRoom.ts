@@ -18,7 +18,7 @@ export class ColdRoom implements Load {
       return [];
     }
     const defrosting = clock.hour % 6 < 18 / 60;
-    this.body.step(seconds, 3, !defrosting, defrosting ? 500 : 0);
+    this.body.step(seconds, 3, !defrosting, { extraWatts: defrosting ? 500 : 0 });
     const fan: Draw = { line: 'L2', watts: 48, powerFactor: 0.62, exponent: 1 };
     if (defrosting) return [fan, { line: 'L2', watts: 1200, powerFactor: 1, exponent: 2 }];
     if (!this.body.on) return [fan];

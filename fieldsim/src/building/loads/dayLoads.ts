@@ -21,7 +21,7 @@ export class DoughProver implements Load {
   }
 }
 
-/** Refrigerated display counter on L1: a compressor that cycles, and lamps in shop hours. */
+/** Refrigerated display counter on L1: a compressor that cycles, the more the warmer the shop is, and lamps in shop hours. */
 export class DisplayCounter implements Load {
   readonly name = 'display-counter';
   private readonly body = new ThermostatBody(7, {
@@ -32,8 +32,9 @@ export class DisplayCounter implements Load {
     hysteresis: 1.2,
   });
 
-  step({ seconds, clock, sinceOn }: LoadMoment, powered: boolean): Draw[] {
-    this.body.step(seconds, 5, powered);
+  step({ seconds, clock, sinceOn, outdoors }: LoadMoment, powered: boolean): Draw[] {
+    // Its door stands open to the street: the shop follows half of what goes on outside.
+    this.body.step(seconds, 5, powered, { surroundings: 22 + 0.5 * (outdoors - 14) });
     if (!powered) return [];
     const open = isBakingDay(clock) && clock.hour >= 6.5 && clock.hour < 18.5;
     const lamps: Draw = { line: 'L1', watts: open ? 120 : 9, powerFactor: 0.92, exponent: 0 };

@@ -16,7 +16,7 @@ export class DeckOven implements Load {
     const baking = isBakingDay(clock) && clock.hour >= 2.5 && clock.hour < 9.5;
     // Dough and open doors take heat during the night's three batches.
     const batch = baking && clock.hour > 3.6 && (clock.hour * 60) % 75 < 40;
-    this.body.step(seconds, baking ? 240 : 0, powered, batch ? -2800 : 0);
+    this.body.step(seconds, baking ? 240 : 0, powered, { extraWatts: batch ? -2800 : 0 });
     const heating = baking && this.body.on && powered;
     return heating ? threePhase(14_000, 1, 2) : powered ? threePhase(36, 0.7, 0) : [];
   }

@@ -15,7 +15,9 @@ export class EspressoMachine implements Load {
   step({ seconds, clock }: LoadMoment, powered: boolean): Draw[] {
     const open = isBakingDay(clock) && clock.hour >= 6.4 && clock.hour < 18;
     const busy = open && (clock.hour < 10.5 || (clock.hour > 13 && clock.hour < 15));
-    this.boiler.step(seconds, open ? 124 : 0, powered, open ? (busy ? -620 : -180) : 0);
+    this.boiler.step(seconds, open ? 124 : 0, powered, {
+      extraWatts: open ? (busy ? -620 : -180) : 0,
+    });
     if (!powered) return [];
     const electronics: Draw = { line: 'L3', watts: open ? 42 : 3, powerFactor: 0.6, exponent: 0 };
     return open && this.boiler.on

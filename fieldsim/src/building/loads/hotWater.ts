@@ -18,7 +18,7 @@ export class HotWaterCylinder implements Load {
       ((clock.hour > 5 && clock.hour < 7) ||
         (clock.hour > 11 && clock.hour < 14) ||
         (clock.hour > 17 && clock.hour < 18.5));
-    this.water.step(seconds, 60, powered, washing ? -1500 : -60);
+    this.water.step(seconds, 60, powered, { extraWatts: washing ? -1500 : -60 });
     return powered && this.water.on ? [{ line: 'L1', watts: 3000, powerFactor: 1, exponent: 2 }] : [];
   }
 }

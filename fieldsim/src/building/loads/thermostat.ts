@@ -9,6 +9,7 @@ export class ThermostatBody {
       capacity: number;
       /** Watts lost per kelvin of difference to the surroundings. */
       loss: number;
+      /** °C, where nothing else is said. */
       surroundings: number;
       /** Watts put in while on; negative for a cooler. */
       power: number;
@@ -18,8 +19,13 @@ export class ThermostatBody {
   ) {}
 
   /** Moves on by some seconds towards a set point; `allowed` is false while the power is away. */
-  step(seconds: number, setPoint: number, allowed: boolean, extraWatts = 0): void {
-    const { capacity, loss, surroundings, power, hysteresis } = this.options;
+  step(
+    seconds: number,
+    setPoint: number,
+    allowed: boolean,
+    { extraWatts = 0, surroundings = this.options.surroundings } = {},
+  ): void {
+    const { capacity, loss, power, hysteresis } = this.options;
     const heats = power > 0;
     const lowEdge = setPoint - hysteresis;
     const highEdge = setPoint + hysteresis;

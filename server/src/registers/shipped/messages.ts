@@ -70,6 +70,23 @@ export function plugMeter(): ShippedMap {
   };
 }
 
+export function thermometer(): ShippedMap {
+  return {
+    name: 'Thermometer, degrees as a plain number',
+    description: 'Degrees Celsius as a plain number.',
+    messages: [
+      newMessage({
+        key: 'temperature',
+        name: 'Temperature',
+        quantity: 'temperature',
+        unit: '°C',
+        topic: '{device}/degrees',
+        intervalMs: 5000,
+      }),
+    ],
+  };
+}
+
 export function bareClamp(): ShippedMap {
   return {
     name: 'Bare clamp, current as a plain number',

@@ -3,8 +3,8 @@ import { printNumber } from '@loka/core/formats';
 import { isRefused } from '../../api/client.js';
 import { useDuration } from '../../api/useApi.js';
 import { Answer } from '../Answer.js';
+import { AlongAxis, UpAxis } from '../Axes.js';
 import profiles from '../Profiles.module.css';
-import styles from './Duration.module.css';
 import { bestCurve, durationSays } from './durationSays.js';
 
 const WIDTH = 960;
@@ -70,16 +70,7 @@ function Curve({ found }: { found: PlaceDuration }) {
         </small>
       </header>
       <div className={profiles.day}>
-        <div className={profiles.watts} aria-hidden>
-          {scale.map((w) => {
-            const shown = printNumber(w, 'W');
-            return (
-              <span key={w} style={{ top: `${(100 * y(w)) / HEIGHT}%` }}>
-                {shown.digits} {shown.unit}
-              </span>
-            );
-          })}
-        </div>
+        <UpAxis values={scale} at={(w) => y(w) / HEIGHT} />
         <svg
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
@@ -90,13 +81,7 @@ function Curve({ found }: { found: PlaceDuration }) {
           {byReadings && byMeans && <path d={line(byMeans.watts)} className={profiles.median} />}
           <path d={line(best.watts)} className={profiles.last} />
         </svg>
-        <div className={styles.shares} aria-hidden>
-          {[0, 25, 50, 75, 100].map((s) => (
-            <span key={s} style={{ left: `${s}%` }}>
-              {s} %
-            </span>
-          ))}
-        </div>
+        <AlongAxis words={[0, 25, 50, 75, 100].map((s) => `${s} %`)} />
       </div>
     </section>
   );

@@ -1,5 +1,5 @@
 import type { BeforeAfter } from '@loka/core/profile';
-import { printNumber } from '@loka/core/formats';
+import { UpAxis } from '../Axes.js';
 import { Hours } from '../Carpet.js';
 import profiles from '../Profiles.module.css';
 import styles from './WhatIf.module.css';
@@ -32,16 +32,7 @@ export function MeanDay({ of: { before, after }, title }: { of: BeforeAfter; tit
         </small>
       </figcaption>
       <div className={profiles.day}>
-        <div className={profiles.watts} aria-hidden>
-          {scale.map((w) => {
-            const { digits, unit } = printNumber(w, 'W');
-            return (
-              <span key={w} style={{ top: `${(100 * y(w)) / HEIGHT}%` }}>
-                {digits} {unit}
-              </span>
-            );
-          })}
-        </div>
+        <UpAxis values={scale} at={(w) => y(w) / HEIGHT} />
         <svg
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
