@@ -130,6 +130,14 @@ export class LinkInput extends Versioned {
   clientId: string = '';
 }
 
+/** The first meter of a site: how it is reached, and as which unit. */
+export class FirstMeterInput extends LinkInput {
+  @IsInt({ message: 'A unit id is a whole number, most often 1.' })
+  @Min(0, { message: 'Unit ids begin at 0.' })
+  @Max(255, { message: 'The last unit id is 255.' })
+  unit: number = 1;
+}
+
 export interface Link extends Omit<LinkInput, 'password'> {
   version: number;
   id: number;

@@ -1,4 +1,4 @@
-import { IsInt, IsIP, IsOptional, IsString, Length, Max, Min } from 'class-validator';
+import { IsInt, IsIP, IsOptional, IsString, Length, Max, Min, ValidateIf } from 'class-validator';
 
 /** Where to look for devices that speak Modbus. */
 export class SearchInput {
@@ -26,6 +26,8 @@ export interface FoundDevice {
   host: string;
   port: number;
   unit: number;
+  /** Whether the device answers at every unit id, as those do that have an address of their own. */
+  anyUnit: boolean;
   /** What it says of itself (function 43/14, or the common model). */
   identification: string | null;
   /** SunSpec meter model that it speaks. */
@@ -44,6 +46,29 @@ export interface Search {
   of: number;
   found: FoundDevice[];
   message: string | null;
+}
+
+/** One unit that is asked what it is: on a link that is there, or at an address. */
+export class RecogniseInput {
+  @IsOptional()
+  @IsInt()
+  linkId?: number;
+
+  @ValidateIf((input: RecogniseInput) => input.linkId === undefined)
+  @IsString()
+  @Length(1, 253, { message: 'Type an address, for example 192.168.1.40.' })
+  host: string = '';
+
+  @ValidateIf((input: RecogniseInput) => input.linkId === undefined)
+  @IsInt()
+  @Min(1)
+  @Max(65535)
+  port: number = 502;
+
+  @IsInt()
+  @Min(0)
+  @Max(255)
+  unit!: number;
 }
 
 /** One of the found ones, to be added. */

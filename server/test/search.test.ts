@@ -1,7 +1,8 @@
 import type { Device } from '@loka/contract/devices';
 import type { Point } from '@loka/contract/points';
 import type { RegisterMap } from '@loka/contract/registers';
-import type { Search } from '@loka/contract/search';
+import type { FoundDevice, Search } from '@loka/contract/search';
+import { ServerTCP } from 'modbus-serial';
 import { createServer, type Server } from 'node:net';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { Loka, until } from './support/loka.js';
@@ -165,4 +166,39 @@ describe('a device that takes its time', () => {
     );
     expect(state?.found).toEqual([]);
   });
+});
+
+describe('one place is asked what it is', () => {
+  const ask = (body: object) => loka.ask<FoundDevice>('/searches/recognise', 'POST', body);
+  it('at an address, or on a link that is in use', async () => {
+    const { 'mixer-meter': port, gateway } = building.ports;
+    const found = await ask({ host: '127.0.0.1', port, unit: 1 });
+    expect(found.maps[0]?.name).toBe('Motor meter, floats with the low word first');
+    const link = (await loka.ask<{ id: number; port: number }[]>('/links')).find((l) => l.port === gateway);
+    expect((await ask({ linkId: link?.id, unit: 3 })).maps[0]?.name).toBe('Single-phase meter, integer map');
+  });
+  it('says that nobody answers, as a fault of the unit id or of the address', async () => {
+    const { gateway } = building.ports;
+    await expect(ask({ host: '127.0.0.1', port: gateway, unit: 77 })).rejects.toThrow(
+      /422.*Unit 77 does not answer/,
+    );
+    await expect(ask({ host: '127.0.0.1', port: await freePort(), unit: 1 })).rejects.toThrow(/refuses port/);
+    await expect(ask({ host: '8.8.8.8', port: 502, unit: 1 })).rejects.toThrow(/networks/);
+    await expect(ask({ unit: 1 })).rejects.toThrow(/422|400/);
+  });
+});
+
+it('a device that answers at every unit id is found as one', async () => {
+  const port = await freePort();
+  const server = new ServerTCP(
+    {
+      getHoldingRegister: (address: number) => Promise.resolve(address),
+      getInputRegister: () => Promise.resolve(0),
+    },
+    { host: '127.0.0.1', port, unitID: 255 },
+  );
+  await new Promise<void>((resolve) => server.on('initialized', () => resolve()));
+  const { found } = await search([port], '1-5');
+  expect(found.map((f) => [f.unit, f.anyUnit])).toEqual([[1, true]]);
+  await new Promise<void>((resolve) => server.close(() => resolve()));
 });

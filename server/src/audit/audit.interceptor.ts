@@ -9,6 +9,7 @@ const READS = [
   /^\/api\/devices\/(trial-read|read-words|which-moves)$/,
   /^\/api\/settings\/\d+\/read$/,
   /^\/api\/links\/test$/,
+  /^\/api\/searches\/recognise$/,
   /^\/api\/calibrations\/preview$/,
   /^\/api\/register-maps\/\d+\/impact$/,
   /^\/api\/profile\/\d+\/what-if$/,

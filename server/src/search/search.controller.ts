@@ -1,4 +1,11 @@
-import { FoundDeviceInput, SearchInput, SunspecInput, type Search } from '@loka/contract/search';
+import {
+  FoundDeviceInput,
+  RecogniseInput,
+  SearchInput,
+  SunspecInput,
+  type FoundDevice,
+  type Search,
+} from '@loka/contract/search';
 import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
@@ -23,6 +30,13 @@ export class SearchController {
   @Post('searches')
   start(@Body() input: SearchInput): Search {
     return this.searches.start(input);
+  }
+
+  /** What answers at one address and unit id, and which maps read plausibly there. Changes nothing. */
+  @Post('searches/recognise')
+  @HttpCode(200)
+  recognise(@Body() input: RecogniseInput): Promise<FoundDevice> {
+    return this.searches.recogniseAt(input);
   }
 
   @Post('searches/:id/cancel')

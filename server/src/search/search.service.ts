@@ -1,18 +1,15 @@
-import type { FoundDevice, FoundDeviceInput, Search, SearchInput } from '@loka/contract/search';
+import type {
+  FoundDevice,
+  FoundDeviceInput,
+  RecogniseInput,
+  Search,
+  SearchInput,
+} from '@loka/contract/search';
 import { LinkInput } from '@loka/contract/links';
-import { addressesIn, numbersIn, plausibility, SearchRangeError, type TriedValue } from '@loka/core/devices';
-import {
-  isBitKind,
-  isReadable,
-  planReads,
-  readSpanOf,
-  RegisterValueError,
-  valueOf,
-  type PointDefinition,
-  type Span,
-} from '@loka/core/registers';
+import { addressesIn, numbersIn, SearchRangeError } from '@loka/core/devices';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
+import { AcquisitionService } from '../acquisition/acquisition.service.js';
 import { Connection } from '../acquisition/modbus/connection.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { DevicesService } from '../devices/devices.service.js';
@@ -21,25 +18,16 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import type { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
+import { answers, answersAnyUnit, throughLink, whatIs, type Asked } from './recognise.js';
 import { SunspecService } from './sunspec.service.js';
-import { walkSunspec } from './sunspecWalk.js';
 
 /** Addresses that are tried at the same time. */
 const AT_ONCE = 24;
-/** Of a map, this many values are read to see whether it fits. */
-const TRIED_VALUES = 16;
-const LEAST_PLAUSIBLE = 0.4;
 /** Time-out for units that are there, ms. */
 const PATIENCE = 1500;
-/** Exceptions with which a gateway says that nobody is behind it at this unit id. */
-const NOBODY = [10, 11];
-
 interface Running extends Search {
   cancelled: boolean;
 }
-
-const isException = (error: unknown): error is { modbusCode: number } =>
-  (error as { modbusCode?: number }).modbusCode !== undefined;
 
 /** Looks for devices that speak Modbus at the addresses that links may reach, and says what it recognises. */
 @Injectable()
@@ -48,6 +36,7 @@ export class SearchService {
 
   constructor(
     private readonly book: DeviceBook,
+    private readonly acquisition: AcquisitionService,
     private readonly devices: DevicesService,
     private readonly links: LinksService,
     private readonly networks: AllowedNetworks,
@@ -93,6 +82,32 @@ export class SearchService {
     return this.state() as Search;
   }
 
+  /** What is at one unit id; nothing is kept of it. @throws Problem where nothing is at the address, or nobody answers at the unit id */
+  async recogniseAt({ linkId, host, port, unit }: RecogniseInput): Promise<FoundDevice> {
+    if (linkId !== undefined) {
+      const link = await this.acquisition.modbusLink(linkId);
+      const asked = throughLink((span) => this.acquisition.readOnce(link, unit, span));
+      return this.recogniseAsked(asked, { host: link.host, port: link.port, unit });
+    }
+    const address = Object.assign(new LinkInput(), { host, port, timeoutMs: PATIENCE });
+    await this.acquisition.testLink(address);
+    const connection = new Connection(address, this.networks);
+    try {
+      return await this.recogniseAsked(connection, { host, port, unit });
+    } finally {
+      connection.close();
+    }
+  }
+
+  private async recogniseAsked(
+    asked: Asked,
+    place: Pick<FoundDevice, 'host' | 'port' | 'unit'>,
+  ): Promise<FoundDevice> {
+    if (!(await answers(asked, place.unit)))
+      throw invalidField('unit', `Unit ${place.unit} does not answer there.`);
+    return this.recognise(asked, { ...place, anyUnit: false }, await this.registerMaps());
+  }
+
   cancel(id: string): void {
     if (this.last?.id !== id) throw notFound('search', id);
     this.last.cancelled = true;
@@ -119,6 +134,10 @@ export class SearchService {
     }
   }
 
+  private async registerMaps(): Promise<RegisterMapEntity[]> {
+    return (await this.book.maps.find()).filter((map) => map.points.length > 0);
+  }
+
   private range<T>(field: string, read: () => T): T {
     try {
       return read();
@@ -135,7 +154,7 @@ export class SearchService {
     timeoutMs: number,
   ): Promise<void> {
     try {
-      const maps = (await this.book.maps.find()).filter((map) => map.points.length > 0);
+      const maps = await this.registerMaps();
       const next = targets[Symbol.iterator]();
       const worker = async () => {
         for (const { host, port } of next) {
@@ -181,9 +200,11 @@ export class SearchService {
         if (search.cancelled) return;
         if (!(await answers(connection, unit))) continue;
         connection.close(); // some devices allow only one
-        search.found.push(await this.recognise(patient, host, port, unit, maps));
+        const anyUnit = await answersAnyUnit(patient, units);
+        search.found.push(await this.recognise(patient, { host, port, unit, anyUnit }, maps));
         patient.close();
         this.changes.say('searches');
+        if (anyUnit) return; // the others are the same device
       }
     } finally {
       connection.close();
@@ -192,90 +213,21 @@ export class SearchService {
   }
 
   private async recognise(
-    connection: Connection,
-    host: string,
-    port: number,
-    unit: number,
+    asked: Asked,
+    place: Pick<FoundDevice, 'host' | 'port' | 'unit' | 'anyUnit'>,
     maps: RegisterMapEntity[],
   ): Promise<FoundDevice> {
-    const identification = await quietly(() => connection.identify(unit));
-    const sunspec = await quietly(() => walkSunspec((span) => connection.read(unit, span), isException));
-    const fits: FoundDevice['maps'] = [];
-    for (const { id, name, points } of maps) {
-      const score = await tryMap(connection, unit, points);
-      if (score >= LEAST_PLAUSIBLE) fits.push({ id, name, plausibility: score });
-    }
+    const { host, port, unit } = place;
+    const seen = await whatIs(asked, unit, maps);
     const links = await this.book.links.find();
     const linkIds = links.filter((l) => l.host === host && l.port === port).map((l) => l.id);
     const known = (await this.book.presentDevices()).find(
       (d) => linkIds.includes(d.linkId) && d.unit === unit,
     );
-    const said = identification?.filter((text) => text.trim() !== '').join(', ');
-    const common = sunspec ? [sunspec.maker, sunspec.model, sunspec.serial].filter(Boolean).join(' ') : '';
     return {
-      host,
-      port,
-      unit,
-      identification: said || common || null,
-      sunspec: sunspec?.meter ? { model: sunspec.meter.model, words: sunspec.meter.words } : null,
-      maps: fits.sort((a, b) => b.plausibility - a.plausibility).slice(0, 5),
+      ...place,
+      ...seen,
       deviceId: known?.id ?? null,
     };
-  }
-}
-
-/** Whether somebody is at a unit id. An exception is an answer, but not a gateway's that nobody is there. */
-async function answers(connection: Connection, unit: number): Promise<boolean> {
-  try {
-    await connection.read(unit, { kind: 'holding', start: 0, count: 1 });
-    return true;
-  } catch (error) {
-    if (!isException(error)) connection.close(); // a late answer must not be taken for the next unit's
-    return isException(error) && !NOBODY.includes(error.modbusCode);
-  }
-}
-
-/**
- * What a device does not know how to answer is no fault of a search; it only is not recognised by it. An answer that
- * was lost is asked for once more.
- */
-async function quietly<T>(question: () => Promise<T>, again = true): Promise<T | null> {
-  try {
-    return await question();
-  } catch (error) {
-    return again && !isException(error) ? quietly(question, false) : null;
-  }
-}
-
-/** How plausible what a map reads from a unit is; 0 where the unit refuses a value. */
-async function tryMap(
-  connection: Connection,
-  unit: number,
-  points: readonly PointDefinition[],
-): Promise<number> {
-  const tried = points
-    .filter((p) => isReadable(p) && p.type !== 'string' && readSpanOf(p) !== null)
-    .slice(0, TRIED_VALUES);
-  const values: TriedValue[] = [];
-  const span = (p: PointDefinition) => readSpanOf(p) as Span;
-  for (const request of planReads(tried, span, { maxGap: 0, maxWords: 60, maxBits: 200 })) {
-    const words = await quietly(() => connection.read(unit, request));
-    if (!words) return 0;
-    for (const point of request.items) {
-      const { start, count } = span(point);
-      const own = words.slice(start - request.start, start - request.start + count);
-      values.push({ quantity: point.quantity, phase: point.phase, value: valueIn(point, own) });
-    }
-  }
-  return plausibility(values);
-}
-
-function valueIn(point: PointDefinition, words: number[]): number {
-  if (isBitKind(point.kind)) return words[0] ? 1 : 0;
-  try {
-    return valueOf(point, words);
-  } catch (error) {
-    if (error instanceof RegisterValueError) return NaN;
-    throw error;
   }
 }

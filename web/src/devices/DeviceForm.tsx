@@ -14,11 +14,9 @@ import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { addressOf } from './batch.js';
+import { BY_SUNSPEC, FIND_OUT, makeMap, NEW_MAP, recognisedMap } from './mapChoice.js';
 import { placeOf } from '../shared/linkKinds.js';
 
-/** Stands for a map that is made on the spot, and for what a device tells of itself. */
-const NEW_MAP = 0;
-const BY_SUNSPEC = -1;
 /** Stands for a link to another address, set up like that of the device to begin like. */
 const ELSEWHERE = 0;
 
@@ -47,7 +45,7 @@ export function DeviceForm({
   const navigate = useNavigate();
   const { say } = useNotices();
   const startLink = links.find((l) => l.id === (device?.linkId ?? like?.linkId ?? linkId)) ?? links[0];
-  const firstMap = startLink && maps.find((m) => fits(m, startLink));
+  const canAsk = (link: Link | undefined) => link !== undefined && isModbusKind(link.kind);
   const { data: former = [] } = useFormerDevices();
   const { zone } = usePeriod();
   const [address, setAddress] = useState(startLink ? `${startLink.host}:${startLink.port}` : '');
@@ -73,36 +71,31 @@ export function DeviceForm({
           }
         : {
             linkId: linkId ?? links[0]?.id ?? 0,
-            ...(firstMap ? { mapId: firstMap.id } : {}),
+            mapId: canAsk(startLink) ? FIND_OUT : NEW_MAP,
             name: '',
             unit: 1,
             topic: '',
             goesOnFrom: null,
           },
     async (values) => {
-      if (values.mapId === BY_SUNSPEC) {
-        const { linkId: link, unit, name } = values;
-        const found = await api<{ id: number; words: string }>('/devices/sunspec', 'POST', {
-          linkId: link,
+      const { unit, name } = values;
+      const found =
+        Number(values.mapId) === FIND_OUT
+          ? await recognisedMap({ linkId: Number(values.linkId), unit })
+          : { mapId: Number(values.mapId), words: '' };
+      if (found.mapId === BY_SUNSPEC) {
+        const made = await api<{ id: number; words: string }>('/devices/sunspec', 'POST', {
+          linkId: values.linkId,
           unit,
           name,
         });
         await Promise.all([mutate('/devices'), mutate('/points'), mutate('/register-maps')]);
-        say(`Found: ${found.words}.`);
+        say(`Recognised: ${made.words}.`);
         onClose();
-        return onMade(found.id);
+        return onMade(made.id);
       }
-      const isNew = values.mapId === NEW_MAP;
-      const mapId = isNew
-        ? (
-            await api<{ id: number }>('/register-maps', 'POST', {
-              name: `${values.name}, map`,
-              description: '',
-              points: [],
-              messages: [],
-            })
-          ).id
-        : values.mapId;
+      const isNew = found.mapId === NEW_MAP;
+      const mapId = isNew ? await makeMap(name) : found.mapId;
       const place = addressOf(address);
       if (Number(values.linkId) === ELSEWHERE && !place)
         throw new Error('Say the address, for example 192.168.1.41 or 192.168.1.41:502.');
@@ -119,6 +112,7 @@ export function DeviceForm({
       );
       await Promise.all(['/links', '/devices', '/points', '/register-maps'].map((key) => mutate(key)));
       onClose();
+      if (found.words) say(`Recognised: ${found.words}.`);
       if (isNew) void navigate(`/field/map/${mapId}?device=${id}`);
       else onMade(id);
     },
@@ -176,9 +170,12 @@ export function DeviceForm({
         name="mapId"
         label={byUnit ? 'Register map' : 'Map of messages'}
         options={[
+          ...(canAsk(link) && !elsewhere && !like
+            ? [{ value: FIND_OUT, label: 'Recognise it: try each map on what it answers' }]
+            : []),
           ...maps.filter((m) => !link || fits(m, link)).map((m) => ({ value: m.id, label: m.name })),
-          ...(device ? [] : [{ value: NEW_MAP, label: 'Make a new map' }]),
-          ...(device || !byUnit ? [] : [{ value: BY_SUNSPEC, label: 'It tells by itself (SunSpec)' }]),
+          { value: NEW_MAP, label: 'Make a new map' },
+          ...(device || !byUnit ? [] : [{ value: BY_SUNSPEC, label: 'Detect automatically (SunSpec)' }]),
         ]}
       />
       {same.length > 0 && (

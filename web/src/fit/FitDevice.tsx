@@ -15,11 +15,11 @@ import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useNotices } from '../shared/notices.js';
 import { applySensing, type FittedSensing } from './applySensing.js';
+import { BY_SUNSPEC, FIND_OUT, recognisedMap } from '../devices/mapChoice.js';
 import { likelyDevice, likelyMap, phaseFor, proposedValues } from '../points/proposedValues.js';
 import styles from './FitPage.module.css';
 
 const NEW_LINK = 0;
-const BY_SUNSPEC = -1;
 
 /** The device for a circuit: values of one that is connected, or a new one in one go. */
 export function FitDevice({
@@ -149,21 +149,30 @@ function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensi
   const link = links.find((l) => l.id === linkId);
   const byUnit = !link || isModbusKind(link.kind);
   const fitting = maps.filter((m) => (byUnit ? m.points.length > 0 : m.messages.length > 0));
-  const chosenMap = mapId ?? likelyMap(fitting, node)?.id ?? null;
+  const chosenMap = mapId ?? (byUnit ? FIND_OUT : (likelyMap(fitting, node)?.id ?? null));
   const connect = () =>
     void attempt(async () => {
       setBusy(true);
       try {
+        // Before a link is made: what never answers is not taken over.
+        if (!link) await testLink({ name: `${node.name} meter`, host, port: Number(port) });
+        const found =
+          chosenMap === FIND_OUT
+            ? await recognisedMap({
+                unit: Number(unit),
+                ...(link ? { linkId: link.id } : { host, port: Number(port) }),
+              })
+            : { mapId: chosenMap, words: '' };
         const id = link
           ? link.id
           : await linkTo(links, { name: `${node.name} meter`, host, port: Number(port) });
         const common = { linkId: id, name: `${node.name} meter` };
         const made =
-          chosenMap === BY_SUNSPEC
+          found.mapId === BY_SUNSPEC
             ? await api<{ id: number }>('/devices/sunspec', 'POST', { ...common, unit: Number(unit) })
             : await api<{ id: number }>('/devices', 'POST', {
                 ...common,
-                mapId: chosenMap,
+                mapId: found.mapId,
                 unit: byUnit ? Number(unit) : 1,
                 topic: byUnit ? '' : topic,
               });
@@ -175,7 +184,7 @@ function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensi
         setHost('');
         setTopic('');
         say(
-          `${common.name} is connected, and ${proposed.length === own.length ? 'its values belong' : `${proposed.length} of its ${own.length} values belong`} to ${node.name}.`,
+          `${found.words ? `Recognised: ${found.words}. ` : ''}${common.name} is connected, and ${proposed.length === own.length ? 'its values belong' : `${proposed.length} of its ${own.length} values belong`} to ${node.name}.`,
           async () => {
             await takeBack();
             await api(`/devices/${made.id}`, 'DELETE');
@@ -225,12 +234,13 @@ function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensi
         value={chosenMap ?? ''}
         onChange={(e) => setMapId(Number(e.target.value))}
       >
+        {byUnit && <MenuItem value={FIND_OUT}>Recognise it: try each map on what it answers</MenuItem>}
         {fitting.map((m) => (
           <MenuItem key={m.id} value={m.id}>
             {m.name}
           </MenuItem>
         ))}
-        {byUnit && <MenuItem value={BY_SUNSPEC}>It tells by itself (SunSpec)</MenuItem>}
+        {byUnit && <MenuItem value={BY_SUNSPEC}>Detect automatically (SunSpec)</MenuItem>}
       </TextField>
       {byUnit ? (
         <TextField
@@ -267,16 +277,23 @@ async function assign(
   await assignPoints(proposed.map((p) => ({ id: p.id, nodeId: node.id, phase: phaseFor(p, node) })));
 }
 
-/** The link to an address: the one that is there, or a new one that has answered once. */
+interface Address {
+  name: string;
+  host: string;
+  port: number;
+}
+
+/** @throws ApiError where nothing answers at the address */
+const testLink = (address: Address) => api('/links/test', 'POST', { ...new LinkInput(), ...address });
+
+/** The link to an address: the one that is there, or a new one. */
 async function linkTo(
   links: readonly { id: number; kind: string; host: string; port: number }[],
-  address: { name: string; host: string; port: number },
+  address: Address,
 ): Promise<number> {
   const there = links.find(
     (l) => l.kind === 'modbus-tcp' && l.host === address.host && l.port === address.port,
   );
   if (there) return there.id;
-  const input = { ...new LinkInput(), ...address };
-  await api('/links/test', 'POST', input);
-  return (await api<{ id: number }>('/links', 'POST', input)).id;
+  return (await api<{ id: number }>('/links', 'POST', { ...new LinkInput(), ...address })).id;
 }

@@ -20,6 +20,8 @@ import { moveInGrid } from '../points/gridKeys.js';
 import { MapHeader } from './MapHeader.js';
 import { MapRow } from './MapRow.js';
 import { isTable, pasteRows, type PasteColumn } from './pasteRows.js';
+import { ForAllRows } from './ForAllRows.js';
+import { setForAll } from './rowEdits.js';
 import { takeInterpretation } from './takeInterpretation.js';
 import { useDraft } from '../shared/useDraft.js';
 import { useTrialRead } from './useTrialRead.js';
@@ -45,14 +47,8 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
   const soughtRow = rows.find((row) => row.key === finding);
   const faults = checkMap(rows);
   const common = commonMessage([...reads.values()]);
-  const paste = (event: ClipboardEvent<HTMLTableElement>) => {
-    const text = event.clipboardData.getData('text/plain');
-    const cell = (event.target as HTMLElement).closest('td');
-    if (!cell || !isTable(text)) return;
-    event.preventDefault();
-    const rowIndex = rows.findIndex((r) => r.key === cell.parentElement?.dataset.key);
-    const column = PASTE_AT[cell.cellIndex] ?? 'name';
-    const { rows: pasted, faults: wrong } = pasteRows(rows, { row: Math.max(0, rowIndex), column }, text);
+  const take = (at: { row: number; column: PasteColumn }, text: string) => {
+    const { rows: pasted, faults: wrong } = pasteRows(rows, at, text);
     if (wrong.length > 0)
       setProblem(
         `Nothing was pasted. ${wrong.slice(0, 8).join(' ')}${wrong.length > 8 ? ` And ${wrong.length - 8} more.` : ''}`,
@@ -61,6 +57,17 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
       setProblem(null);
       draft.change(pasted);
     }
+  };
+  const paste = (event: ClipboardEvent<HTMLTableElement>) => {
+    const text = event.clipboardData.getData('text/plain');
+    const cell = (event.target as HTMLElement).closest('td');
+    if (!cell || !isTable(text)) return;
+    event.preventDefault();
+    const row = Math.max(
+      0,
+      rows.findIndex((r) => r.key === cell.parentElement?.dataset.key),
+    );
+    take({ row, column: PASTE_AT[cell.cellIndex] ?? 'name' }, text);
   };
   const addRow = () => draft.change([...rows, nextRow(rows)]);
   const gaps = gapNotes(rows);
@@ -96,17 +103,17 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
           {problem ?? failed ?? common}
         </p>
       )}
-      <div className={styles.grid}>
+      <div className={`${styles.grid} ${styles.registers}`} hidden={rows.length === 0}>
         <table className="plain" onPaste={paste} onKeyDown={(e) => moveInGrid(e, addRow)}>
           <thead>
             <tr>
               <th>Name</th>
+              <th className={`${styles.read} ${styles.words}`}>Words now</th>
+              <th className={`${styles.read} ${styles.given} number`}>Gives</th>
               <th>Kind</th>
               <th>Address</th>
               <th>Counted</th>
               <th>On the wire</th>
-              <th className={styles.read}>Words now</th>
-              <th className={`${styles.read} number`}>Gives</th>
               <th>Type</th>
               <th>Words, bytes</th>
               <th>Scaling</th>
@@ -136,13 +143,27 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
       </div>
       {rows.length === 0 && (
         <EmptyState title="No values yet">
-          Add the values that you need from the maker’s register table.
+          Add the values that you need from the maker’s register table, or copy its lines in a spreadsheet and
+          paste them here: name, kind, address, how it is counted, type, factor, quantity, unit.
+          <textarea
+            className={styles.pasteHere}
+            rows={2}
+            value=""
+            aria-label="Paste a table here"
+            placeholder={EXAMPLE}
+            onChange={() => undefined}
+            onPaste={(e) => {
+              e.preventDefault();
+              take({ row: 0, column: 'name' }, e.clipboardData.getData('text/plain'));
+            }}
+          />
         </EmptyState>
       )}
       <div>
         <Button variant="outlined" onClick={addRow}>
           Add a value
         </Button>
+        {rows.length > 1 && <ForAllRows onSet={(forAll) => draft.change(setForAll(rows, forAll))} />}
         {faults.length > 0 && (
           <span className={styles.count}>
             {' '}
@@ -166,12 +187,16 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
   );
 }
 
+/** Two lines of a table as it is pasted. */
+const EXAMPLE =
+  'Voltage L1  input  3000  from 0  float32\nPower       input  3002  from 0  int32';
+
 /** Which column of a pasted table goes into which cell of the grid. */
 const PASTE_AT: Record<number, PasteColumn> = {
   0: 'name',
-  1: 'kind',
-  2: 'address',
-  3: 'counting',
+  3: 'kind',
+  4: 'address',
+  5: 'counting',
   7: 'type',
   9: 'factor',
   10: 'quantity',

@@ -5,7 +5,9 @@ import {
   COUNTINGS,
   hexWord,
   isBitKind,
+  readSpanOf,
   REGISTER_KINDS,
+  spanOf,
   VALUE_TYPES,
   type Access,
   type Counting,
@@ -23,14 +25,15 @@ import styles from '../points/pointGrid.module.css';
 import { NumberInput } from '../points/NumberInput.js';
 import { withAccess } from '../points/SettingFields.js';
 import { hasDetails, RowDetails } from './RowDetails.js';
+import { withKind, withType } from './rowEdits.js';
 
-const KIND_WORDS: Record<RegisterKind, string> = {
+export const KIND_WORDS: Record<RegisterKind, string> = {
   coil: 'coil',
   discrete: 'discrete input',
   input: 'input register',
   holding: 'holding register',
 };
-const COUNTING_WORDS: Record<Counting, string> = {
+export const COUNTING_WORDS: Record<Counting, string> = {
   'from-0': 'from 0',
   'from-1': 'from 1',
   notation: '4xxxx',
@@ -41,7 +44,7 @@ const ACCESS_WORDS: Record<Access, string> = {
   'read-write': 'both',
   setting: 'setting',
 };
-const ORDER_WORDS: Record<string, [WordOrder, WordOrder]> = {
+export const ORDER_WORDS: Record<string, [WordOrder, WordOrder]> = {
   'high, high': ['high-first', 'high-first'],
   'low, high': ['low-first', 'high-first'],
   'high, low': ['high-first', 'low-first'],
@@ -60,6 +63,16 @@ interface Props {
   onFind?: (() => void) | undefined;
 }
 
+/** Its own words of those that were read: a second register, with its decimals say, was read with them. */
+function ownWords(row: PointDefinition, words: readonly number[]): readonly number[] {
+  const [own, read] = [spanOf(row), readSpanOf(row)];
+  return own && read ? words.slice(own.start - read.start, own.start - read.start + own.count) : words;
+}
+
+/** A float of next to nothing that is not nothing is what one with its words exchanged looks like. */
+const isOddFloat = ({ type }: PointDefinition, value: number | null | undefined): boolean =>
+  type.startsWith('float') && value != null && value !== 0 && Math.abs(value) < 1e-6;
+
 /** One value of a map: how it lies in the registers, and what is there now. */
 export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: Props) {
   const [asked, setAsked] = useState(false);
@@ -72,24 +85,31 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
     ([, [w, b]]) => w === row.wordOrder && b === row.byteOrder,
   )?.[0];
   const wire = onTheWire(row);
-  const setKind = (kind: RegisterKind) =>
-    onChange({
-      ...row,
-      kind,
-      ...(isBitKind(kind)
-        ? { type: 'bool', quantity: 'contact-state', unit: '', phase: null }
-        : row.type === 'bool'
-          ? { type: 'uint16' }
-          : {}),
-    });
   return (
     <>
       <tr className={faults.length > 0 ? styles.faulty : ''} data-key={row.key}>
         <NameCell row={row} onChange={onChange} wrong={wrong} />
+        <td className={`${styles.read} ${styles.words} measured`}>
+          {read?.words ? (
+            ownWords(row, read.words)
+              .map((w) => (isBitKind(row.kind) ? String(w) : hexWord(w)))
+              .join(' ')
+          ) : (
+            <span className="muted">–</span>
+          )}
+        </td>
+        <td className={`${styles.read} ${styles.given} number`}>
+          {read?.text !== undefined && <span className="measured">{read.text || '(empty)'}</span>}
+          {read?.value != null && <Measured value={read.value} unit={quantityInfo(row.quantity).unit} />}
+          {isOddFloat(row, read?.value) && (
+            <div className={styles.doubt}>hardly more than nothing: are the words in the right order?</div>
+          )}
+          {read?.message && <div className={styles.doubt}>{read.message}</div>}
+        </td>
         <td>
           <select
             value={row.kind}
-            onChange={(e) => setKind(e.target.value as RegisterKind)}
+            onChange={(e) => onChange(withKind(row, e.target.value as RegisterKind))}
             {...named('Kind')}
           >
             {REGISTER_KINDS.map((k) => (
@@ -122,23 +142,11 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
           </select>
         </td>
         <td className="measured muted">{wire === null ? '–' : `${wire} ${hexWord(wire)}h`}</td>
-        <td className={`${styles.read} measured`}>
-          {read?.words ? (
-            read.words.map((w) => (isBitKind(row.kind) ? String(w) : hexWord(w))).join(' ')
-          ) : (
-            <span className="muted">–</span>
-          )}
-        </td>
-        <td className={`${styles.read} number`}>
-          {read?.text !== undefined && <span className="measured">{read.text || '(empty)'}</span>}
-          {read?.value != null && <Measured value={read.value} unit={quantityInfo(row.quantity).unit} />}
-          {read?.message && <div className={styles.doubt}>{read.message}</div>}
-        </td>
         <td>
           <select
             value={row.type}
             disabled={isBitKind(row.kind)}
-            onChange={(e) => set('type', e.target.value as ValueType)}
+            onChange={(e) => onChange(withType(row, e.target.value as ValueType))}
             aria-invalid={wrong('type')}
             {...named('Type')}
           >

@@ -152,7 +152,13 @@ function withCell(row: PointDefinition, column: PasteColumn, cell: string): Poin
     }
     case 'access': {
       const access = pick(ACCESSES, (a) =>
-        a === 'read' ? ['r', 'ro'] : a === 'write' ? ['w', 'wo'] : ['rw', 'r/w'],
+        a === 'read'
+          ? ['r', 'ro']
+          : a === 'write'
+            ? ['w', 'wo', 'written']
+            : a === 'read-write'
+              ? ['rw', 'r/w', 'both']
+              : [],
       );
       return access ? { ...row, access } : `“${cell}” is none of ${ACCESSES.join(', ')}.`;
     }

@@ -3,10 +3,11 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useDevices, useLastSearch } from '../api/useApi.js';
+import { makeMap } from '../devices/mapChoice.js';
 import { EmptyState } from '../shared/states.js';
 import { useNotices } from '../shared/notices.js';
 import { PlainTable } from '../shared/PlainTable.js';
@@ -16,13 +17,14 @@ import styles from './SearchPage.module.css';
 /** Looks for devices at a range of addresses, and adds what was found with one click. */
 export default function SearchPage() {
   const { data } = useLastSearch();
+  const [query] = useSearchParams();
   const { attempt } = useNotices();
   const networks = data?.networks ?? [];
   const search = data?.search ?? null;
   const running = search?.state === 'running';
   const form = useProblemForm(
     SearchInput,
-    { addresses: '127.0.0.1', ports: '502', units: '1-5', timeoutMs: 300 },
+    { addresses: query.get('at') ?? '127.0.0.1', ports: '502', units: '1-5', timeoutMs: 300 },
     async (values) => {
       await api<Search>('/searches', 'POST', values);
       await mutate('/searches/last');
@@ -113,17 +115,23 @@ function FoundRow({ found }: { found: FoundDevice }) {
   const [mapId, setMapId] = useState(options[0]?.id ?? -1);
   const [name, setName] = useState(nameFor(found));
   const there = devices.find((d) => d.id === found.deviceId);
+  const navigate = useNavigate();
+  const addWith = async (map: number | null) => {
+    const { host, port, unit } = found;
+    const { id } = await api<{ id: number }>('/searches/add', 'POST', { name, host, port, unit, mapId: map });
+    await mutate(() => true);
+    return id;
+  };
+  /** With a map that has still to be made. */
+  const describe = () =>
+    void attempt(async () => {
+      const map = await makeMap(name);
+      const id = await addWith(map);
+      void navigate(`/field/map/${map}?device=${id}`);
+    });
   const add = () =>
     void attempt(async () => {
-      const { host, port, unit } = found;
-      const { id } = await api<{ id: number }>('/searches/add', 'POST', {
-        name,
-        host,
-        port,
-        unit,
-        mapId: mapId === 0 ? null : mapId,
-      });
-      await mutate(() => true);
+      const id = await addWith(mapId === 0 ? null : mapId);
       say(`${name} was added.`, () => api(`/devices/${id}`, 'DELETE'));
     });
   return (
@@ -131,7 +139,7 @@ function FoundRow({ found }: { found: FoundDevice }) {
       <td className="measured inline">
         {found.host}:{found.port}
       </td>
-      <td className={`number measured inline ${styles.unit}`}>{found.unit}</td>
+      <td className={`number measured inline ${styles.unit}`}>{found.anyUnit ? 'any' : found.unit}</td>
       <td>{found.identification ?? <span className="muted">nothing</span>}</td>
       <td>
         {options.length === 0 ? (
@@ -152,7 +160,7 @@ function FoundRow({ found }: { found: FoundDevice }) {
         )}
       </td>
       <td>
-        {!there && options.length > 0 && (
+        {!there && (
           <input
             className="plain"
             value={name}
@@ -169,7 +177,9 @@ function FoundRow({ found }: { found: FoundDevice }) {
             Add
           </Button>
         ) : (
-          <Link to="/field?add=link">Describe it</Link>
+          <Button variant="outlined" onClick={describe}>
+            Make a map
+          </Button>
         )}
       </td>
     </tr>
