@@ -141,7 +141,7 @@ test('its phone has an order of its own, and what is put away is behind a fold',
   await page.keyboard.press('Space');
   await expect(order.getByRole('listitem').first()).toContainText(/charge/i);
   await order
-    .getByRole('button', { name: /^Put away Supply$/ })
+    .getByRole('button', { name: /^Archive Supply$/ })
     .first()
     .click();
   await expect(page.getByRole('list', { name: 'Behind the fold' })).toContainText('Supply');
@@ -152,7 +152,7 @@ test('its phone has an order of its own, and what is put away is behind a fold',
   const sections = phone.getByRole('main').getByRole('region');
   await expect(sections.first()).toHaveAccessibleName(/charge/i);
   await expect(sections).toHaveCount(2);
-  await phone.getByRole('button', { name: /Put away, 1/ }).click();
+  await phone.getByRole('button', { name: /Archived, 1/ }).click();
   await expect(sections).toHaveCount(3);
   expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   await phone.close();

@@ -88,7 +88,7 @@ test('a map of messages: what a row gives, what cannot be, undo, and saving', as
   await expect(page.getByRole('row', { name: /Phase shift/ })).toContainText(/0\.\d+/);
 });
 
-test('a virtual meter is changed, refuses to be computed from itself, is taken off and put back', async () => {
+test('a virtual meter is changed, refuses to be computed from itself, is removed and put back', async () => {
   await page.goto('/field');
   await page
     .getByRole('button', { name: /^Site demand/ })
@@ -124,8 +124,8 @@ test('a virtual meter is changed, refuses to be computed from itself, is taken o
     .getByRole('button', { name: /^Site demand/ })
     .first()
     .click();
-  await dialog().getByRole('button', { name: 'Take off' }).click();
-  await expect(page.getByText('Site demand was taken off.')).toBeVisible();
+  await dialog().getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(page.getByText('Site demand was removed.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: 'Where Site demand comes from' })).toHaveText(/\dk?W/);
 });

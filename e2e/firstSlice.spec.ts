@@ -187,7 +187,7 @@ test('Bench: zero, a known load, and the correction holds from the first reading
   await expect(row).toContainText('0.00 %'); // as left
   await page.getByLabel('Applies from').selectOption('beginning');
   await page.getByRole('button', { name: 'Apply correction' }).click();
-  await expect(page.getByText('The correction holds')).toBeVisible();
+  await expect(page.getByText('Correction applied')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Take back' })).toBeVisible();
 });
 
@@ -237,13 +237,13 @@ test('Alerts: a limit is passed, shown in the head on every screen, acknowledged
   await page.getByRole('button', { name: 'Add an alert' }).first().click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name').fill('Cylinder heats');
-  await choose('Point', 'Clamp node, Active power 2');
-  await dialog.getByLabel('Limit, W').fill('lots');
+  await choose('Point', /Active power 2, Clamp node/);
+  await dialog.getByLabel('Limit').fill('lots');
   await dialog.getByRole('button', { name: 'Add alert' }).click();
-  await expect(dialog.getByText('The limit is a number')).toBeVisible();
-  await dialog.getByLabel('Limit, W').fill('1000');
-  await dialog.getByLabel('On-delay, ms').fill('1000');
-  await dialog.getByLabel('Off-delay, ms').fill('1000');
+  await expect(dialog.getByText('That is not understood.')).toBeVisible();
+  await dialog.getByLabel('Limit').fill('1 kW');
+  await dialog.getByLabel('On-delay').fill('1');
+  await dialog.getByLabel('Off-delay').fill('1 s');
   await dialog.getByRole('button', { name: 'Add alert' }).click();
   await expect(page.getByRole('banner').getByRole('link', { name: '1 alert' })).toBeVisible();
   await area('Control');
@@ -289,10 +289,10 @@ test('Control: a welded contact is said to be a mismatch', async () => {
 test('Control: a cut-off opens the switch above its limit, locks it out, and a person restores it', async () => {
   await page.getByRole('button', { name: 'Add a cut-off' }).click();
   const dialog = page.getByRole('dialog');
-  await choose('When this reading', 'Clamp node, Active power 2');
-  await dialog.getByLabel('Stays above, W').fill('1500');
-  await dialog.getByLabel('For, ms').fill('1000');
-  await dialog.getByLabel('Ignoring the first, ms after closing').fill('4000');
+  await choose('When this reading', /Active power 2, Clamp node/);
+  await dialog.getByLabel('Stays above').fill('1,5 kW');
+  await dialog.getByLabel('For', { exact: true }).fill('1');
+  await dialog.getByLabel('Ignored after closing').fill('4 s');
   await dialog.getByRole('button', { name: 'Add cut-off' }).click();
   await expect(dialog).toBeHidden();
   const panel = page.getByRole('region', { name: 'Switch of Hot-water cylinder' });

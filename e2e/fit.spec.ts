@@ -35,7 +35,7 @@ test('from the tree to a moving value in under a minute', async () => {
   await expect(page.getByText(/A plug meter carries one line/)).toBeVisible();
   await page.getByLabel('Three-phase meter', { exact: true }).check();
   await page.getByLabel('Device', { exact: true }).selectOption({ label: 'Charger meter' });
-  await page.getByRole('button', { name: 'These belong to Van charger' }).click();
+  await page.getByRole('button', { name: 'Assign to Van charger' }).click();
   const voltage = page.getByRole('button', { name: 'Where Voltage L1 comes from' }).last();
   await expect(voltage).toHaveText(/2\d\d\.\dV/);
   await expect(page.getByText('near 230 V').first()).toBeVisible();
@@ -61,8 +61,8 @@ test('a virtual meter: units are checked while one types, and it reads at once',
         set?.call(select, option.value);
         select.dispatchEvent(new Event('change', { bubbles: true }));
       }, label.source);
-  await add(/^Oven meter, Active power$/);
-  await add(/^Mixer meter, Active power$/);
+  await add(/: Active power, Oven meter$/);
+  await add(/: Active power, Mixer meter$/);
   await expect(dialog().getByLabel('Formula')).toHaveValue('oven + mixer');
   await expect(dialog().getByText('The units agree.')).toBeVisible();
   await dialog().getByLabel('Formula').fill('oven * mixer');

@@ -48,14 +48,14 @@ test('the next device is made like the first, and taking one off can be undone',
   await dialog.getByRole('button', { name: 'Add device' }).click();
   await expect(page.getByRole('heading', { name: 'Clamp node 2' })).toBeVisible();
   await expect(page.getByText(/Unit 2 gave no answer/).first()).toBeVisible(); // there is no unit 2 at this address, and it says so
-  await page.getByRole('button', { name: 'Take off' }).click();
-  await expect(page.getByText('Clamp node 2 was taken off.')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await expect(page.getByText('Clamp node 2 was removed.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   const entry = page
     .getByRole('region', { name: 'Links and devices' })
     .getByRole('button', { name: /Clamp node 2/ });
   await entry.click();
-  await page.getByRole('button', { name: 'Take off' }).click();
+  await page.getByRole('button', { name: 'Remove' }).click();
   await expect(entry).toBeHidden();
 });
 
@@ -83,7 +83,7 @@ test('the same device at other addresses: copied one by one, or several at once,
   await expect(page.getByRole('heading', { name: 'Dishwasher, by name' })).toBeVisible();
   await expect(page.getByRole('row', { name: /^Voltage/ })).toContainText(/2\d\d\.\dV/);
   expect((await links()).map((l) => l.name)).toContain(`localhost:${port}`);
-  await page.getByRole('button', { name: 'Take off' }).click();
+  await page.getByRole('button', { name: 'Remove' }).click();
   await expect(page.getByRole('heading', { name: 'Dishwasher, by name' })).toBeHidden();
 
   await list.getByRole('button', { name: /Dishwasher meter/ }).click();
@@ -130,7 +130,7 @@ test('the settings of one device are copied to another, and given back', async (
   await expect(page.getByLabel('Voltage L1 belongs to')).toHaveValue(/\d+/); // its circuit again
 });
 
-test('a device that was taken off is found at its circuit, and the same unit goes on with its readings', async ({
+test('a device that was removed is found at its circuit, and the same unit goes on with its readings', async ({
   page,
   request,
 }) => {
@@ -140,10 +140,10 @@ test('a device that was taken off is found at its circuit, and the same unit goe
   const mixer = await of('/installation', 'Spiral mixer');
   const before = await of<Named & { mapId: number; linkId: number; unit: number }>('/devices', 'Mixer meter');
   await page.goto(`/field?device=${before.id}`);
-  await page.getByRole('button', { name: 'Take off' }).click();
+  await page.getByRole('button', { name: 'Remove' }).click();
   // Where an earlier test has left a virtual meter that rests on it, that is said first.
-  const taken = page.getByText('Mixer meter was taken off. Its readings stay.');
-  const anyway = page.getByRole('button', { name: 'Take off Mixer meter' });
+  const taken = page.getByText('Mixer meter was removed. Its readings stay.');
+  const anyway = page.getByRole('button', { name: 'Remove Mixer meter' });
   await expect(taken.or(anyway)).toBeVisible();
   if (await anyway.isVisible()) await anyway.click();
   await expect(taken).toBeVisible();

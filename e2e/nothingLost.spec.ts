@@ -93,7 +93,7 @@ test('a form that was changed asks before it is closed; two who change a limit s
   const open = async (one: Page) => {
     await one.goto('/alerts');
     await one.getByRole('button', { name: 'Change' }).first().click();
-    await expect(one.getByLabel(/^Limit/)).toHaveValue(String(first.limit));
+    await expect(one.getByLabel(/^Limit/)).toHaveValue(`${first.limit} V`);
   };
   await open(page);
   await open(other);

@@ -62,7 +62,7 @@ test('rooms are drawn, a way is drawn in from the spine, an outlet gets its note
   await expect(page.getByRole('heading', { name: /Walk-in cold room/ }).first()).toBeVisible();
 });
 
-test('a device on it shows whether it answers; a plan that was taken off can be brought back', async ({
+test('a device on it shows whether it answers; a plan that was removed can be brought back', async ({
   page,
 }) => {
   const made = await page.request.post('/api/plans', {
@@ -81,9 +81,9 @@ test('a device on it shows whether it answers; a plan that was taken off can be 
   await expect(
     page.getByRole('list', { name: 'On Attic' }).getByRole('img', { name: /answers/ }),
   ).toBeVisible();
-  await page.getByRole('button', { name: 'Take off' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Take it off' }).click();
-  await expect(page.getByText('Attic was taken off.')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove it' }).click();
+  await expect(page.getByText('Attic was removed.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('link', { name: 'Attic' })).toBeVisible();
 });
@@ -196,17 +196,17 @@ test('a drawing lies under the plan, a picture that is none is refused with the 
 
   await page.clock.install();
   const takeOff = async (name: string) => {
-    await page.getByRole('button', { name: 'Take off' }).click();
-    await page.getByRole('dialog').getByRole('button', { name: 'Take it off' }).click();
-    await expect(page.getByText(`${name} was taken off.`)).toBeVisible();
+    await page.getByRole('button', { name: 'Remove' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Remove it' }).click();
+    await expect(page.getByText(`${name} was removed.`)).toBeVisible();
   };
   await takeOff('Barn');
   await page.clock.runFor(6000);
   await page.getByRole('link', { name: 'Barn, upstairs' }).click();
   await takeOff('Barn, upstairs');
   await page.clock.runFor(6000);
-  await expect(page.getByText('Barn, upstairs was taken off.')).toBeVisible();
+  await expect(page.getByText('Barn, upstairs was removed.')).toBeVisible();
   await page.clock.runFor(3000);
-  await expect(page.getByText('Barn, upstairs was taken off.')).toBeHidden();
+  await expect(page.getByText('Barn, upstairs was removed.')).toBeHidden();
   expect(second).toBeGreaterThan(first);
 });

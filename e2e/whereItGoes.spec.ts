@@ -150,9 +150,7 @@ test('uses are hidden by their name, and ranked from most to least with their sh
   await expect(ranking.locator('tbody tr').first()).toContainText(/\d+ %.*€.*[+−]?\d+ %/);
 });
 
-test('a comment is put at an instant, seen in the history, and taken off with a way back', async ({
-  page,
-}) => {
+test('a comment is put at an instant, seen in the history, and removed with a way back', async ({ page }) => {
   await page.goto(`/board?at=${await node(page, 'Dough prover')}&period=${working}`);
   await page.getByRole('button', { name: 'Add a comment' }).click();
   const dialog = page.getByRole('dialog');
@@ -165,7 +163,7 @@ test('a comment is put at an instant, seen in the history, and taken off with a 
   const row = page.getByRole('row', { name: /Door seal <renewed>/ });
   await expect(row).toContainText('10:30:00');
   await row.getByRole('button', { name: 'Change' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Take off' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
   await expect(row).toBeHidden();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row).toBeVisible();

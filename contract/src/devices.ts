@@ -63,13 +63,13 @@ export class DeviceInput extends DevicePlace implements Versioned {
 
 /** A device to be made. */
 export class NewDevice extends DeviceInput {
-  /** A device that was taken off and is the same unit: what was read of it goes on. Missing: a history of its own. */
+  /** A device that was removed and is the same unit: what was read of it goes on. Missing: a history of its own. */
   @IsOptional()
   @IsInt()
   goesOnFrom?: number | null;
 }
 
-/** A device that was taken off; its readings stay. */
+/** A device that was removed; its readings stay. */
 export interface FormerDevice extends DevicePlace {
   id: number;
   linkId: number;
@@ -86,7 +86,7 @@ export class DeviceBatch {
   likeId!: number;
 
   @IsArray()
-  @ArrayMinSize(1, { message: 'Say at least one.' })
+  @ArrayMinSize(1, { message: 'Select at least one.' })
   @ArrayMaxSize(100, { message: 'At most 100 at once.' })
   @ValidateNested({ each: true })
   @Type(() => BatchMember)
@@ -96,7 +96,7 @@ export class DeviceBatch {
 /** Devices that were made at once, with the links that were made for them, to be taken back. */
 export class BatchTakenBack {
   @IsArray()
-  @ArrayMinSize(1, { message: 'Say at least one.' })
+  @ArrayMinSize(1, { message: 'Select at least one.' })
   @ArrayMaxSize(100, { message: 'At most 100 at once.' })
   @IsInt({ each: true })
   ids!: number[];
@@ -127,7 +127,7 @@ export class DeviceMap {
 /** What devices had before they took over the settings of one: given back as it is, that is undone. */
 export class DeviceSettings {
   @IsArray()
-  @ArrayMinSize(1, { message: 'Say at least one device.' })
+  @ArrayMinSize(1, { message: 'Select at least one device.' })
   @ValidateNested({ each: true })
   @Type(() => DeviceMap)
   devices!: DeviceMap[];

@@ -39,7 +39,7 @@ export class VerdictInput {
   counts!: boolean;
 }
 
-/** A counter that was taken off and the one put in its place, with both readings. */
+/** A counter that was removed and the one put in its place, with both readings. */
 export class ExchangeInput {
   @IsInt()
   pointId!: number;

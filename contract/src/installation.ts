@@ -12,7 +12,7 @@ import { IsIn, IsInt, IsNumber, IsOptional, IsPositive, IsString, Length, Max, M
 import { Versioned } from './versioned.js';
 
 /** Tripping characteristics (IEC 60898-1) and other protective devices of a way. */
-export const PROTECTIVE_DEVICES = ['B', 'C', 'D', 'fuse', 'switch'] as const;
+export const PROTECTIVE_DEVICES = ['B', 'C', 'D', 'RCBO', 'RCD', 'fuse', 'switch'] as const;
 
 export class NodeInput extends Versioned {
   @IsIn(NODE_KINDS)

@@ -31,14 +31,14 @@ export class PlacedPoint extends PointAssignment {
 /** Points that are given their places at once: all of them, or none. */
 export class PointAssignments {
   @IsArray()
-  @ArrayMinSize(1, { message: 'Say at least one point.' })
+  @ArrayMinSize(1, { message: 'Select at least one point.' })
   @ArrayMaxSize(1000, { message: 'At most 1000 points at once.' })
   @ValidateNested({ each: true })
   @Type(() => PlacedPoint)
   points!: PlacedPoint[];
 }
 
-/** A point that was taken off, and when. */
+/** A point that was removed, and when. */
 export interface FormerPoint extends Point {
   removedAt: number;
 }

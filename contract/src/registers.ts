@@ -187,6 +187,11 @@ export class PointDefinitionInput extends PointBasicsInput {
   @ValidateNested()
   @Type(() => CompanionInput)
   companion?: CompanionInput;
+
+  @IsOptional()
+  @IsInt({ message: 'The code for “not available” is a whole number, such as 0x8000.' })
+  @Min(0)
+  noValue?: number;
 }
 
 /** One value of a device that reports by messages; the wire form of core's MessageDefinition. */

@@ -64,7 +64,7 @@ it('one that is over before anybody saw it stays open until it is acknowledged, 
   expect(await open()).toEqual([]);
 });
 
-it('an active one is ended when its rule is taken off', async () => {
+it('an active one is ended when its rule is removed', async () => {
   building.load('hot-water', 'on');
   const alert = await one();
   const [watched] = await loka.ask<AlertRule[]>('/alert-rules');

@@ -121,7 +121,7 @@ describe('overload cut-off', () => {
     await until('the relay to be open again', () => trulyClosed() === false, 15_000);
   });
 
-  it('cannot be taken off while it is tripped, and the lockout outlives a restart', async () => {
+  it('cannot be removed while it is tripped, and the lockout outlives a restart', async () => {
     expect(await loka.raw(`/cut-off-rules/${rule}`, 'DELETE')).toMatchObject({ status: 409 });
     await loka.halt();
     loka = await Loka.start(loka.config);

@@ -21,7 +21,7 @@ const refused = ({ status, body }: { status: number; body: unknown }) => ({
   problem: body as ProblemDetails & { now?: Record<string, unknown>; version?: number },
 });
 
-it('is there as it was made, by its name in the list, and gone when it is taken off', async () => {
+it('is there as it was made, by its name in the list, and gone when it is removed', async () => {
   const made = await make('  Wall ', [number('a', 0, 0, { title: '' }), number('b', 3)]);
   expect(made).toMatchObject({ name: 'Wall', version: 1 });
   const { id: first } = await make('Bench');

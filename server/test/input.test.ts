@@ -127,7 +127,7 @@ describe('a register map', () => {
     ));
   it('with members that nobody knows', async () =>
     expect((await map(definition({ danger: true }))).status).toBe(422));
-  it('that devices need cannot be taken off', async () => {
+  it('that devices need cannot be removed', async () => {
     const used = (await loka.ask<{ id: number; deviceIds: number[] }[]>('/register-maps')).find(
       (m) => m.deviceIds.length > 0,
     );

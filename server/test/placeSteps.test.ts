@@ -37,7 +37,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => loka.stop());
 
-it('what is metered is taken off first, and what is not is found behind a board without a meter', async () => {
+it('what is metered is removed first, and what is not is found behind a board without a meter', async () => {
   const got = await loka.ask<PlaceSteps>(`/profile/${site.supply}/steps?from=${START}&to=${START + DAY}`);
   expect(got.less).toEqual([site.place]);
   const [only, ...more] = got.loads;

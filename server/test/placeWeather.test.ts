@@ -80,10 +80,10 @@ it('nothing measures a spare way: it says so', async () => {
   await expect(ask(spare)).rejects.toThrow(/Nothing measures/);
 });
 
-it('once the thermometer is taken off it says so, and the site can still be saved', async () => {
+it('once the thermometer is removed it says so, and the site can still be saved', async () => {
   const [{ id }] = await loka.ask<[{ id: number }]>('/devices');
   await loka.ask(`/devices/${id}`, 'DELETE');
-  await expect(ask()).rejects.toThrow(/The thermometer outside was taken off/);
+  await expect(ask()).rejects.toThrow(/The thermometer outside was removed/);
   await chooseThermometer(site.id('air'));
   await chooseThermometer(null);
 });

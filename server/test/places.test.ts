@@ -107,7 +107,7 @@ describe('what a person says of an instant', () => {
   const t = start + 5 * HOUR;
   const said = async () => (await happenings(start, start + DAY)).filter((h) => h.kind === 'comment');
 
-  it('is put there, changed by one at a time, and taken off', async () => {
+  it('is put there, changed by one at a time, and removed', async () => {
     const { id } = await loka.ask<{ id: number }>('/comments', 'POST', {
       nodeId: site.place,
       t,

@@ -36,7 +36,7 @@ const body = (content: Partial<PlanContent>, more: object = {}) => ({
   ...more,
 });
 
-it('is there as it was drawn, on its grid, and gone when it is taken off', async () => {
+it('is there as it was drawn, on its grid, and gone when it is removed', async () => {
   const made = await loka.ask<Plan>(
     '/plans',
     'POST',

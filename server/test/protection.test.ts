@@ -235,7 +235,7 @@ describe('switch', () => {
   });
 });
 
-describe('a device that is taken off', () => {
+describe('a device that is removed', () => {
   it('leaves nothing armed, below the limit, or reading closed; each says what is missing, and that is an alert', async () => {
     const id = await makeRule({});
     const { id: alertRule } = await loka.ask<AlertRule>('/alert-rules', 'POST', {

@@ -109,7 +109,7 @@ it('a device taken off is silent, and can be put back with its points where they
   });
 });
 
-it('a link in use cannot be taken off, and one that is switched off is not polled', async () => {
+it('a link in use cannot be removed, and one that is switched off is not polled', async () => {
   const link = (
     await loka.ask<{ id: number; name: string; host: string; port: number; timeoutMs: number }[]>('/links')
   ).find((l) => l.name === 'main-meter');

@@ -8,7 +8,7 @@ import type { RegisterMap } from '@loka/contract/registers';
 import { Loka, until } from './support/loka.js';
 import { makeMap, makeSupply, message, nameSite } from './support/point.js';
 
-// What was read of a device, or of a value, that was taken off: reachable from its place, and gone on with when somebody says so.
+// What was read of a device, or of a value, that was removed: reachable from its place, and gone on with when somebody says so.
 let loka: Loka;
 let link: MadeLink;
 let mapId: number;
@@ -66,7 +66,7 @@ const exported = async (pointId: number): Promise<string[]> => {
 };
 const formerHere = () => loka.ask<FormerPoint[]>(`/points/former?node=${supply}`);
 
-it('a device that was taken off: its readings are found at its place, shown and exported', async () => {
+it('a device that was removed: its readings are found at its place, shown and exported', async () => {
   for (const [i, v] of [100, 200, 300].entries())
     expect((await post(BEGUN + 60 * (i + 1), v)).status).toBe(200);
   expect(await formerHere()).toEqual([]);

@@ -194,7 +194,7 @@ it('units that do not agree, what is no formula, and names that nobody has are r
   ).toMatchObject({ field: 'inputs' });
   expect(await refusal(input('Rest', 'a', [['a', w]]))).toMatchObject({ field: 'name' });
 });
-it('a cycle is refused; one that another needs cannot be taken off; what is taken off comes back', async () => {
+it('a cycle is refused; one that another needs cannot be removed; what is removed comes back', async () => {
   const w = point('power-total', 'main-meter');
   const first = await create(input('First', 'a', [['a', w]]));
   const second = await create(input('Second', 'f + f', [['f', first.pointId]]));

@@ -21,7 +21,7 @@ export interface CounterReading {
   forced?: boolean;
 }
 
-/** A counter that was taken off, and the one that was put in its place at the same instant. */
+/** A counter that was removed, and the one that was put in its place at the same instant. */
 export interface CounterExchange {
   t: number;
   /** Last reading of the old one, Wh. */

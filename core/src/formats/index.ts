@@ -1,1 +1,2 @@
 export * from './number.js';
+export * from './typed.js';

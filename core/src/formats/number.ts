@@ -6,9 +6,9 @@ export interface PrintedNumber {
   prefix: Prefix;
 }
 
-export type Prefix = '' | 'm' | 'k' | 'M';
+export type Prefix = '' | 'm' | 'k' | 'M' | 'G';
 
-const SCALE: Record<Prefix, number> = { m: 1e-3, '': 1, k: 1e3, M: 1e6 };
+const SCALE: Record<Prefix, number> = { m: 1e-3, '': 1, k: 1e3, M: 1e6, G: 1e9 };
 /** Units that are printed without a prefix. */
 const PLAIN = new Set(['', '%', 'Hz', '°C', 'V']);
 const MINUS = '−';
@@ -32,6 +32,7 @@ function choosePrefix(size: number, unit: string, before: Prefix | undefined): P
   if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100)
     return before;
   if (before === '' && size < 1100) return '';
+  if (size >= 1e9) return 'G';
   if (size >= 1e6) return 'M';
   return size >= 1e3 ? 'k' : '';
 }

@@ -12,7 +12,7 @@ import {
 } from './definition.js';
 import { MAX_WORDS } from './plan.js';
 import { scalingLine } from '../points/scaling.js';
-import { isBitKind, isWritableKind } from './types.js';
+import { isBitKind, isWritableKind, widthOf } from './types.js';
 
 /** Something wrong with a point of a map, at the field where it was typed. */
 export interface MapFault {
@@ -57,7 +57,7 @@ function checkPoint(point: PointDefinition, index: number): MapFault[] {
 
 /** What is wrong with the members that only some values have. */
 function detailFaults(point: PointDefinition): [keyof PointDefinition, string][] {
-  const { bit, inverted, length, companion, names, send, setting, type, kind } = point;
+  const { bit, inverted, length, companion, names, send, setting, noValue, type, kind } = point;
   const faults: [keyof PointDefinition, string][] = [];
   const isBool = type === 'bool';
   if (bit !== undefined && (!isBool || isBitKind(kind)))
@@ -81,10 +81,16 @@ function detailFaults(point: PointDefinition): [keyof PointDefinition, string][]
     faults.push(['setting', isSetting(point) ? 'Say what it sets.' : 'Only a setting sets something.']);
   if (type !== 'string' && length !== undefined) faults.push(['length', 'Only a string has a length.']);
   if (send !== undefined && point.access !== 'write')
-    faults.push(['send', 'Only a value that is never read sends always the same.']);
+    faults.push(['send', 'Only write-only points can have a fixed command value.']);
   if (new Set(names?.map((n) => n.value)).size !== (names?.length ?? 0))
     faults.push(['names', 'Each value has one name.']);
   if (companion) faults.push(...companionFaults(point));
+  if (noValue !== undefined) {
+    if (isBool || type === 'string')
+      faults.push(['noValue', 'Only a number has a code for “not available”.']);
+    else if (!(Number.isInteger(noValue) && noValue >= 0 && noValue < 2 ** (16 * widthOf(type))))
+      faults.push(['noValue', `The code for “not available” has to fit a ${type}.`]);
+  }
   return faults;
 }
 

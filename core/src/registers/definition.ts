@@ -38,6 +38,8 @@ export interface PointDefinition extends PointBasics {
   /** Registers that a string takes. */
   length?: number;
   companion?: Companion;
+  /** What the registers hold, as one number without a sign, where the device has no value: 0x8000, say. */
+  noValue?: number;
 }
 
 /** A span of registers or bits on the wire. */
@@ -99,10 +101,23 @@ export function readerOf(definition: PointDefinition): Reader | null {
   return { span, read: (words, at) => (slope * raw(words, at) + intercept) * factor };
 }
 
+/** Numbers without a sign of so many words. */
+const UNSIGNED: Record<number, ValueType> = { 1: 'uint16', 2: 'uint32', 4: 'uint64' };
+
 type RawReader = (words: ArrayLike<number>, at: number) => number;
 
 /** @param offset of the value's own words in what is read, which begins at `start` */
 function rawReader(definition: PointDefinition, offset: number, start: number): RawReader {
+  const read = presentReader(definition, offset, start);
+  const { noValue } = definition;
+  const type = UNSIGNED[widthOf(definition.type)];
+  if (noValue === undefined || !type) return read;
+  const whole = { ...definition, type };
+  return (words, at) => (decodeAt(words, at + offset, whole) === noValue ? NaN : read(words, at));
+}
+
+/** As {@link rawReader}, of a device that has a value. */
+function presentReader(definition: PointDefinition, offset: number, start: number): RawReader {
   const { kind, type, bit, inverted, companion } = definition;
   const flip = (on: boolean): number => (on !== (inverted ?? false) ? 1 : 0);
   if (isBitKind(kind)) return (words, at) => flip(words[at] !== 0);

@@ -29,7 +29,7 @@ export function exceptionInWords(code: number): string {
 }
 
 /** Acknowledge, busy, and the two of a gateway: what is asked for has nothing to do with it. */
-const OF_THE_UNIT = new Set([5, 6, 10, 11]);
+const UNIT_FAULTS = new Set([5, 6, 10, 11]);
 
 /** Whether an exception says of the unit, and not of the registers asked for, that it cannot answer now. */
-export const isOfTheUnit = (code: number): boolean => OF_THE_UNIT.has(code);
+export const isUnitFault = (code: number): boolean => UNIT_FAULTS.has(code);

@@ -46,6 +46,7 @@ export const MAP_COLUMNS = [
   'names',
   'send',
   'setting',
+  'no_value',
 ] as const;
 type Column = (typeof MAP_COLUMNS)[number];
 
@@ -120,6 +121,7 @@ function cellsOf(p: PointDefinition): Record<Column, string> {
     names: (p.names ?? []).map(({ value, name }) => `${value}=${name}`).join(';'),
     send: shown(p.send),
     setting: p.setting ?? '',
+    no_value: p.noValue === undefined ? '' : `0x${p.noValue.toString(16).toUpperCase()}`,
   };
 }
 
@@ -243,7 +245,15 @@ function detailsOf(
     ...(companion ? { companion } : {}),
     ...(has('names') ? { names: namesOf(cells.names as string, fault) } : {}),
     ...(has('send') ? { send: number('send', 0) } : {}),
+    ...(has('no_value') ? { noValue: codeOf(cells.no_value as string, fault) } : {}),
   };
+}
+
+/** A code as tables print it: 0x8000, 8000h or 32768. */
+function codeOf(text: string, fault: (message: string) => void): number {
+  const code = Number(text.replace(/^([0-9a-f]+)h$/i, '0x$1'));
+  if (!Number.isInteger(code) || code < 0) fault(`no_value “${text}” is no code such as 0x8000.`);
+  return code;
 }
 
 function namesOf(text: string, fault: (message: string) => void): StateName[] {

@@ -25,7 +25,7 @@ export class Intake {
   ) {}
 
   accept(raws: readonly RawReading[], now = Date.now()): void {
-    // A request that was under way when its point was taken off still comes in.
+    // A request that was under way when its point was removed still comes in.
     const known = raws.filter((raw) => this.book.point(raw.pointId));
     const placed = this.withEnds(
       known.map((raw) => (raw.ownTime ? raw : { ...raw, t: this.instants.free(raw.pointId, raw.t) })),

@@ -22,7 +22,7 @@ export class DeviceEntity {
   @Column('varchar')
   topic!: string;
 
-  /** Taken off the site; its readings stay. */
+  /** Removed from the site; its readings stay. */
   @Column(instantOrNull)
   removedAt!: number | null;
 

@@ -93,7 +93,7 @@ export interface KnownPoint {
   counter: { modulus: number | null; resolution: number | null; largestPower: number | null };
 }
 
-/** A point that was taken off, and when. */
+/** A point that was removed, and when. */
 export interface FormerPoint extends KnownPoint {
   removedAt: number;
 }
@@ -137,12 +137,12 @@ export class DeviceBook implements OnModuleInit {
     return link === undefined ? null : `is not read: its link “${link}” is switched off`;
   }
 
-  /** Points that were taken off, with their device or out of its map; what was read of them is still there. */
+  /** Points that were removed, with their device or out of its map; what was read of them is still there. */
   formerPoints(): FormerPoint[] {
     return [...this.former.values()];
   }
 
-  /** A point, also one that was taken off. */
+  /** A point, also one that was removed. */
   pointEver(id: number): KnownPoint | undefined {
     return this.points.get(id) ?? this.former.get(id);
   }

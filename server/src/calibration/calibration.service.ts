@@ -255,7 +255,7 @@ export class CalibrationService {
       if (!(error instanceof FitError)) throw error;
       const { message } = error;
       const field = `points.${taken.lastIndexOf(fitted.at(-1) as Taken)}.reference`;
-      throw invalid(`The points make no correction: ${message}.`, [{ field, message }]);
+      throw invalid(`No correction fits these points: ${message}.`, [{ field, message }]);
     }
   }
 

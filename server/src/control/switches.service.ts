@@ -211,7 +211,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
   async remove(id: number): Promise<void> {
     if (!this.book.get(id)) throw notFound('switch', id);
     if ((await this.rules.findBy({ switchId: id })).some((rule) => rule.removedAt === null))
-      throw new Problem('has-rule', 'A cut-off rule uses this switch. Take the rule off first.');
+      throw new Problem('has-rule', 'A cut-off rule uses this switch. Remove the rule first.');
     await this.book.rows.update(id, { removedAt: Date.now() });
     await this.book.reload();
     this.states.delete(id);

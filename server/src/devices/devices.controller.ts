@@ -145,13 +145,13 @@ export class DevicesController {
     return this.pointsOf.assignAll(id, nodeId ?? null);
   }
 
-  /** Devices that were taken off, for the same unit to go on with what was read of it. */
+  /** Devices that were removed, for the same unit to go on with what was read of it. */
   @Get('devices/former')
   formerDevices(): Promise<FormerDevice[]> {
     return this.devices.formerDevices();
   }
 
-  /** What was read at a place by devices that were taken off. */
+  /** What was read at a place by devices that were removed. */
   @Get('points/former')
   formerPoints(@Query('node', ParseIntPipe) node: number): FormerPoint[] {
     return this.pointsOf.formerPoints(node);

@@ -73,7 +73,7 @@ export class DevicesService {
     return [{ pointId, name, value, unit: quantityInfo(quantity).unit, since: standing.since }];
   }
 
-  /** Makes a device. One that goes on from another that was taken off is that one again: its values, their places and readings. */
+  /** Makes a device. One that goes on from another that was removed is that one again: its values, their places and readings. */
   async createDevice({ goesOnFrom, ...input }: NewDevice): Promise<{ id: number }> {
     if (goesOnFrom) return this.fitAgain(goesOnFrom, input);
     await this.checkDevice(input, null);
@@ -131,7 +131,7 @@ export class DevicesService {
   }
 
   /**
-   * Takes off several devices at once, and has nothing asked any more over the links that were made for them. What
+   * Removes several devices at once, and has nothing asked any more over the links that were made for them. What
    * was read stays, and with it the links over which it came. A link that others have come to use goes on.
    */
   async takeBackBatch({ ids, linkIds }: BatchTakenBack): Promise<void> {
@@ -229,7 +229,7 @@ export class DevicesService {
 
   private async fitAgain(id: number, input: DeviceInput): Promise<{ id: number }> {
     const before = await this.book.devices.findOneBy({ id, removedAt: Not(IsNull()) });
-    if (!before) throw invalidField('goesOnFrom', 'That device has not been taken off.');
+    if (!before) throw invalidField('goesOnFrom', 'That device has not been removed.');
     await this.checkDevice(input, id);
     const { version: _, ...sent } = input;
     return this.changed(async (tables) => {
@@ -266,7 +266,7 @@ export class DevicesService {
     });
     // Only now: from here on nothing of it is taken in any more, not even a request that was under way.
     const places = pointIds.flatMap((pointId) => this.book.pointEver(pointId)?.nodeId ?? []);
-    const says = `${device.name} was ${removedAt === null ? 'fitted again' : 'taken off'}`;
+    const says = `${device.name} was ${removedAt === null ? 'fitted again' : 'removed'}`;
     await this.fittings.add(places, 'device', says, LOCAL_PERSON);
     if (removedAt !== null) this.live.forget(pointIds);
   }
@@ -278,7 +278,7 @@ export class DevicesService {
       .map((p) => p.id);
   }
 
-  /** Devices that were taken off and whose readings could go on, newest first. */
+  /** Devices that were removed and whose readings could go on, newest first. */
   async formerDevices(): Promise<FormerDevice[]> {
     const gone = await this.book.devices.find({
       where: { removedAt: Not(IsNull()) },

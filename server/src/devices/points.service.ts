@@ -24,7 +24,7 @@ export class PointsService {
     return this.book.allPoints().map((point) => this.toPoint(point));
   }
 
-  /** What was read at a place before, newest first: points that were taken off. */
+  /** What was read at a place before, newest first: points that were removed. */
   formerPoints(nodeId: number): FormerPoint[] {
     return this.book
       .formerPoints()

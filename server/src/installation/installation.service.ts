@@ -65,7 +65,7 @@ export class InstallationService {
     const before = this.tree.node(id);
     if (!before) throw notFound('place in the installation', id);
     if (before.kind !== input.kind || before.parentId !== (input.parentId ?? null))
-      throw invalidField('parentId', 'It stays where it is; make a new one where it should be.');
+      throw invalidField('parentId', 'A place cannot be moved; add a new one where it should be.');
     await this.checkLines(input);
     return this.after(
       await this.tree.rows.manager.transaction((tables) =>
@@ -83,10 +83,10 @@ export class InstallationService {
     if (below > 0)
       throw new Problem(
         'not-empty',
-        `${below} more hang${below === 1 ? 's' : ''} below “${node.name}”. Take those off first.`,
+        `${below} more hang${below === 1 ? 's' : ''} below “${node.name}”. Remove those first.`,
       );
     if (this.switches.ofNode(id))
-      throw new Problem('has-switch', `“${node.name}” has a switch. Take that off first.`);
+      throw new Problem('has-switch', `“${node.name}” has a switch. Remove that first.`);
     await this.tree.rows.delete(id);
     await this.devices.reload();
     await this.after(node);

@@ -29,7 +29,7 @@ export class InstrumentsController {
     return this.instruments.remove(id);
   }
 
-  /** Puts one that was taken off back on the list. */
+  /** Puts one that was removed back on the list. */
   @Post(':id/put-back')
   @HttpCode(204)
   putBack(@Param('id', ParseIntPipe) id: number): Promise<void> {

@@ -70,7 +70,7 @@ export class PicturesService {
   async remove(id: number): Promise<void> {
     const users = await this.usersOf(id);
     if (users.length > 0)
-      throw new Problem('in-use', `It is shown by ${users.join(', ')}. Take it off there first.`);
+      throw new Problem('in-use', `It is shown by ${users.join(', ')}. Remove it there first.`);
     const { affected } = await this.rows.delete(id);
     if (!affected) throw notFound('picture', id);
     this.changes.say('pictures');

@@ -102,7 +102,7 @@ export class ChangedMeanwhile extends Problem {
   }
 }
 
-/** Something rests on what is to be taken off; to be said that it goes all the same. */
+/** Something rests on what is to be removed; to be said that it goes all the same. */
 export class RestsOnIt extends Problem {
   constructor(readonly dependents: readonly Dependent[]) {
     super(

@@ -25,7 +25,7 @@ export class WeatherService {
     if (!this.book.point(outdoorPointId))
       throw new Problem(
         'nothing-measured',
-        'The thermometer outside was taken off. Choose another one in Settings.',
+        'The thermometer outside was removed. Choose another one in Settings.',
       );
     const spans = await this.powerOf(nodeId, from, to);
     const outside = (await this.power.spansOf([[outdoorPointId]], from, to))[0] as PowerSpans;

@@ -24,7 +24,6 @@ import type { Label } from './labelsSheet.js';
 import { NOTHING, RecordClock, section } from './section.js';
 import { wiringSection } from './wiringSection.js';
 
-const PROTECTION = { B: 'B', C: 'C', D: 'D', fuse: 'fuse', switch: 'switch' } as const;
 /** Step tests of a circuit that are told of. */
 const TESTS = 3;
 
@@ -259,7 +258,7 @@ export class RecordService {
     const protection =
       node.ratedCurrent === null
         ? 'not known'
-        : `${node.protectiveDevice ? `${PROTECTION[node.protectiveDevice as keyof typeof PROTECTION]} ` : ''}${node.ratedCurrent} A`;
+        : `${node.protectiveDevice ? `${node.protectiveDevice} ` : ''}${node.ratedCurrent} A`;
     const transducers = points.flatMap((p) => {
       const sensing = this.corrections.sensingsOf(p.id).at(-1);
       return sensing ? [[this.nameOf(p), sensingInWords(sensing), clock.since(sensing.validFrom)]] : [];

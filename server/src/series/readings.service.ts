@@ -68,7 +68,7 @@ export class ReadingsService {
   }
 
   point(id: number): KnownPoint {
-    // What was read of a device that was taken off is still there.
+    // What was read of a device that was removed is still there.
     const point = this.book.pointEver(id);
     if (!point) throw notFound('point', id);
     return point;

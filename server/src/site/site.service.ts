@@ -56,7 +56,7 @@ export class SiteService {
     return this.sites.manager.find(ZoneChangeEntity, { order: { at: 'ASC' } });
   }
 
-  /** Chosen is a point that measures a temperature; one that was taken off since stays until another is chosen. */
+  /** Chosen is a point that measures a temperature; one that was removed since stays until another is chosen. */
   private checkOutdoor(pointId: number | null, before: number | null): void {
     if (pointId === null || pointId === before) return;
     if (this.devices.point(pointId)?.definition.quantity !== 'temperature')

@@ -165,7 +165,7 @@ export class OutputsService implements OnApplicationBootstrap, OnModuleDestroy {
     const { switchId, closedBefore } = row;
     const entity = this.switchBook.get(switchId);
     const stands = this.switches.readBack(switchId);
-    if (!entity) return this.end(running, 'The switch was taken off while it was tried.');
+    if (!entity) return this.end(running, 'The switch was removed while it was tried.');
     const ordered = row.backAt !== null || running.movedAt === null ? !closedBefore : closedBefore;
     const view = this.switches.view(entity);
     if (view.wanted !== null && view.wanted !== ordered)
@@ -215,7 +215,7 @@ export class OutputsService implements OnApplicationBootstrap, OnModuleDestroy {
     const entity = this.switchBook.get(row.switchId);
     const node = entity && this.tree.node(entity.nodeId);
     if (!node || movedAt === null || returnedAt === null || there === undefined || back === undefined)
-      return this.end(running, 'The circuit of the switch was taken off while it was tried.');
+      return this.end(running, 'The circuit of the switch was removed while it was tried.');
     const marks = [
       { t: there - BEFORE - SETTLE, on: row.closedBefore },
       { t: there, on: !row.closedBefore },

@@ -1,6 +1,4 @@
 import { AlertRuleInput, type AlertRule } from '@loka/contract/alerts';
-import { quantityInfo } from '@loka/core/quantities';
-import { isReadable } from '@loka/core/registers';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { mutate } from 'swr';
@@ -9,13 +7,17 @@ import { usePoints } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
-import { pointTitle, unitOf } from '../shared/nodes.js';
+import { unitOf } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
 import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { usePointTitle } from '../shared/usePointTitle.js';
+import { DurationField, QuantityField } from '../shared/TypedField.js';
+import { isMeasured } from '../shared/isMeasured.js';
 
 /** A limit to watch. */
 export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: () => void }) {
+  const titleOf = usePointTitle();
   const { data: points = [] } = usePoints();
   const { attempt, say } = useNotices();
   const form = useProblemForm(
@@ -58,7 +60,7 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
       extra={
         rule && (
           <Button color="error" onClick={remove}>
-            Take off
+            Remove
           </Button>
         )
       }
@@ -68,9 +70,7 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
         control={form.control}
         name="pointId"
         label="Point"
-        options={points
-          .filter((p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant')
-          .map((p) => ({ value: p.id, label: pointTitle(p) }))}
+        options={points.filter((p) => isMeasured(p)).map((p) => ({ value: p.id, label: titleOf(p) }))}
       />
       {point && (
         <p className="muted">
@@ -86,18 +86,10 @@ export function AlertRuleForm({ rule, onClose }: { rule?: AlertRule; onClose: ()
           { value: 'below', label: 'below the limit' },
         ]}
       />
-      <TextField
-        label={`Limit${unit ? `, ${unit}` : ''}`}
-        inputMode="decimal"
-        {...form.text('limit', true)}
-      />
-      <TextField
-        label={`Deadband${unit ? `, ${unit}` : ''}`}
-        inputMode="decimal"
-        {...form.text('deadband', true)}
-      />
-      <TextField label="On-delay, ms" {...form.text('onDelayMs', true)} />
-      <TextField label="Off-delay, ms" {...form.text('offDelayMs', true)} />
+      <QuantityField control={form.control} name="limit" label="Limit" unit={unit} />
+      <QuantityField control={form.control} name="deadband" label="Deadband" unit={unit} />
+      <DurationField control={form.control} name="onDelayMs" label="On-delay" />
+      <DurationField control={form.control} name="offDelayMs" label="Off-delay" />
       <Tick control={form.control} name="enabled" label="Watch it" />
     </FormDialog>
   );

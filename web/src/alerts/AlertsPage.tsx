@@ -11,11 +11,12 @@ import { api } from '../api/client.js';
 import { useAlertHistory, useAlertRules, useAlerts, usePoints } from '../api/useApi.js';
 import { Measured } from '../shared/Measured.js';
 import { useNotices } from '../shared/notices.js';
-import { pointTitle, unitOf } from '../shared/nodes.js';
+import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { AlertRuleForm } from './AlertRuleForm.js';
 import styles from './AlertsPage.module.css';
+import { usePointTitle } from '../shared/usePointTitle.js';
 
 /** The states of IEC 62682 in words. */
 const PHASE: Record<AlertPhase, { words: string; level: string }> = {
@@ -27,6 +28,7 @@ const PHASE: Record<AlertPhase, { words: string; level: string }> = {
 
 /** Alerts: what is open, what is watched, what has happened. */
 export default function AlertsPage() {
+  const titleOf = usePointTitle();
   const { data: open, error, mutate: again } = useAlerts();
   const { data: rules = [] } = useAlertRules();
   const { data: history = [] } = useAlertHistory();
@@ -114,7 +116,7 @@ export default function AlertsPage() {
               return (
                 <tr key={rule.id}>
                   <td>{rule.name}</td>
-                  <td>{point ? pointTitle(point) : 'no longer there'}</td>
+                  <td>{point ? titleOf(point) : 'no longer there'}</td>
                   <td>
                     {rule.direction}{' '}
                     <span className="measured">

@@ -1,3 +1,5 @@
+import type { TrialRead } from '@loka/contract/acquisition';
+import type { PointDefinition } from '@loka/core/registers';
 import type { CircuitRecord, SiteRecord } from '@loka/contract/record';
 import type { Instrument } from '@loka/contract/instruments';
 import type { OutputTrial } from '@loka/contract/outputs';
@@ -59,9 +61,9 @@ export const useSite = () => useApi<{ site: Site | null; zoneChanges: ZoneChange
 export const useInstallation = () => useApi<InstallationNode[]>('/installation', { refreshInterval: 10_000 });
 export const useLinks = () => useApi<Link[]>('/links', { refreshInterval: 10_000 });
 export const useDevices = () => useApi<Device[]>('/devices', { refreshInterval: 10_000 });
-/** Devices that were taken off; the same unit may go on with what was read of it. */
+/** Devices that were removed; the same unit may go on with what was read of it. */
 export const useFormerDevices = () => useApi<FormerDevice[]>('/devices/former');
-/** What was read at a place by devices that were taken off. */
+/** What was read at a place by devices that were removed. */
 export const useFormerPoints = (nodeId: number) => useApi<FormerPoint[]>(`/points/former?node=${nodeId}`);
 export const usePoints = () => useApi<Point[]>('/points');
 export const useRegisterMaps = () => useApi<RegisterMap[]>('/register-maps');
@@ -188,6 +190,17 @@ export const useWeather = (node: number | null, from: number, to: number) =>
 /** How the lines of a place are loaded. */
 export const usePhases = (node: number, from: number, to: number) =>
   useApi<PlacePhases>(to <= from ? null : `/profile/${node}/phases?${span(from, to)}`, FOUND);
+/** The words of a value's registers as they are now, read again every two seconds while they are looked at. */
+export const useWords = (device: Pick<Device, 'linkId' | 'unit'> | null, definition: PointDefinition) =>
+  useSWR<TrialRead | undefined, Error>(
+    device === null ? null : ['/devices/trial-read', device.linkId, device.unit, definition.key],
+    async () => {
+      const { linkId, unit } = device as Pick<Device, 'linkId' | 'unit'>;
+      const points = [definition];
+      return (await api<TrialRead[]>('/devices/trial-read', 'POST', { linkId, unit, points }))[0];
+    },
+    { refreshInterval: 2000, shouldRetryOnError: false },
+  );
 /** Floor plans. */
 export const usePlans = () => useApi<Plan[]>('/plans');
 /** Uploaded pictures. */

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from 'react';
 import { NavLink, useSearchParams } from 'react-router';
-import { useInstallation, usePoints } from '../api/useApi.js';
+import { useInstallation, usePoints, useSwitches } from '../api/useApi.js';
+import { SwitchPanel } from '../control/SwitchPanel.js';
 import { PlacePath } from '../shared/PlacePath.js';
 import { LoadingState } from '../shared/states.js';
 import { nodeTitle, useSelection } from '../shared/nodes.js';
@@ -26,6 +27,7 @@ const PARTS = [
 export default function BenchPage() {
   const { data: nodes } = useInstallation();
   const { data: points } = usePoints();
+  const { data: switches = [] } = useSwitches();
   const [at] = useSelection();
   const [search] = useSearchParams();
   if (!nodes || !points) return <LoadingState />;
@@ -59,6 +61,8 @@ export default function BenchPage() {
           ))}
         </nav>
       </header>
+      {part !== 'record' &&
+        switches.filter((s) => s.nodeId === node.id).map((s) => <SwitchPanel key={s.id} entity={s} />)}
       <Suspense fallback={<LoadingState />}>
         {part === 'calibrate' ? (
           <CalibratePage key={node.id} node={node} points={points} />

@@ -11,7 +11,7 @@ import { ConductorMarks } from '../shared/ConductorMarks.js';
 import { EnergyCell } from '../shared/EnergyFigure.js';
 import { Measured } from '../shared/Measured.js';
 import { useEstimatedPower } from '../shared/useEstimatedPower.js';
-import { isReversed, useSelection } from '../shared/nodes.js';
+import { protectionOf, isReversed, useSelection } from '../shared/nodes.js';
 import { JobMarks } from '../installation/JobMarks.js';
 import { Sparkline } from './Sparkline.js';
 import styles from './ScheduleRow.module.css';
@@ -51,11 +51,7 @@ export const ScheduleRow = memo(function ScheduleRow({
       <td>
         <ConductorMarks phases={way.phases} />
       </td>
-      <td className="measured">
-        {way.protectiveDevice && way.ratedCurrent
-          ? `${way.protectiveDevice.length === 1 ? way.protectiveDevice : ''}${way.ratedCurrent}`
-          : '–'}
-      </td>
+      <td className="measured">{protectionOf(way).replace(/ A$/, '') || '–'}</td>
       <td>
         <button type="button" className={styles.name} onClick={() => select(way.id)}>
           {way.name}

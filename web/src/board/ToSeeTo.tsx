@@ -71,25 +71,26 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
         };
       }),
     ),
-    ...notVerified(nodes),
-    ...nodes
-      .filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.calibrated)
-      .map((n): Matter => ({
-        key: `cal${n.id}`,
-        level: 'warn',
-        title: `${n.name}: not calibrated`,
-        detail: 'Two points are enough.',
-        to: `/bench?at=${n.id}&do=calibrate`,
-      })),
-    ...nodes
-      .filter((n) => n.kind === 'circuit' && !n.job.fitted)
-      .map((n): Matter => ({
-        key: `fit${n.id}`,
-        level: 'warn',
-        title: `${n.name}: not metered`,
-        detail: 'No point is assigned to it.',
-        to: '/field',
-      })),
+    ...together(
+      nodes.filter((n) => n.kind === 'circuit' && !n.job.fitted),
+      { key: 'fit', what: 'not metered', detail: 'Fit a meter, or assign a point.', all: '/board' },
+      (n) => `/field/fit/${n.id}`,
+    ),
+    ...together(
+      nodes.filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.verified),
+      {
+        key: 'verify',
+        what: 'not verified',
+        detail: 'Switch a known load, and see whether it is read right.',
+        all: '/bench',
+      },
+      (n) => `/bench?at=${n.id}&do=verify`,
+    ),
+    ...together(
+      nodes.filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.calibrated),
+      { key: 'calibrate', what: 'not calibrated', detail: 'Two points are enough.', all: '/bench' },
+      (n) => `/bench?at=${n.id}&do=calibrate`,
+    ),
     ...(unassigned > 0
       ? [
           {
@@ -102,6 +103,8 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
         ]
       : []),
   ];
+  // Danger first; else in the order above.
+  matters.sort((a, b) => Number(a.level === 'warn') - Number(b.level === 'warn'));
   return (
     <aside className={styles.list} aria-label="To see to">
       <h2>To see to</h2>
@@ -125,18 +128,21 @@ const wiringPlace = (nodes: readonly InstallationNode[], name: string): string =
   return node ? `/bench?at=${node.id}&do=verify` : '/alerts';
 };
 
-/** Circuits of which nobody has proved the wiring, in one line. */
-function notVerified(nodes: readonly InstallationNode[]): Matter[] {
-  const open = nodes.filter((n) => n.kind === 'circuit' && n.job.fitted && !n.job.verified);
+/** Circuits of which the same is missing, in one line; where it is one, straight to where it is done. */
+function together(
+  open: readonly InstallationNode[],
+  { key, what, detail, all }: { key: string; what: string; detail: string; all: string },
+  to: (node: InstallationNode) => string,
+): Matter[] {
   const [first] = open;
   if (!first) return [];
   return [
     {
-      key: 'verify',
+      key,
       level: 'warn',
-      title: open.length === 1 ? `${first.name}: not verified` : `${open.length} circuits not verified`,
-      detail: 'Switch a known load, and see whether it is read right.',
-      to: open.length === 1 ? `/bench?at=${first.id}&do=verify` : '/bench',
+      title: open.length === 1 ? `${first.name}: ${what}` : `${open.length} circuits ${what}`,
+      detail: open.length === 1 ? detail : `${detail} Next: ${first.name}.`,
+      to: open.length === 1 ? to(first) : all,
     },
   ];
 }

@@ -127,7 +127,7 @@ export function ProposalBar({
           (key.startsWith('/calibrations') || key.startsWith('/points') || key.startsWith('/installation')),
       );
       onDone();
-      say('The correction holds. Earlier readings follow.', () =>
+      say('Correction applied. Past readings are being recalculated.', () =>
         api(`/calibrations/${made.id}/undo`, 'POST'),
       );
     });

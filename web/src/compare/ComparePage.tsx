@@ -7,18 +7,19 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { useInstallation, useSeries } from '../api/useApi.js';
+import { useSeries } from '../api/useApi.js';
 import Chart from '../charts/Chart.js';
 import { tooltipBox } from '../charts/tooltip.js';
 import { trendOption } from '../charts/trend.js';
 import { Measured } from '../shared/Measured.js';
-import { nodeTitle, pointTitle, unitOf } from '../shared/nodes.js';
+import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { EmptyState, FailedState } from '../shared/states.js';
 import { useSheet } from '../theme/useSheet.js';
 import { deviationOption } from './deviationOption.js';
 import styles from './ComparePage.module.css';
+import { usePointTitle } from '../shared/usePointTitle.js';
 
 const MINUTE = 60_000;
 /** About so many blocks a period. */
@@ -27,7 +28,7 @@ const MOST = 6;
 
 /** Points of one quantity side by side over the period: difference, ratio, scatter, drift against the first. */
 export default function ComparePage({ node, points }: { node: InstallationNode; points: Point[] }) {
-  const { data: nodes = [] } = useInstallation();
+  const titleOf = usePointTitle();
   const [search, setSearch] = useSearchParams();
   const { span, zone, words } = usePeriod();
   const { sheet, series: colours } = useSheet();
@@ -60,10 +61,6 @@ export default function ComparePage({ node, points }: { node: InstallationNode; 
       ),
     [series, baseSeries],
   );
-  const titleOf = (p: Point) => {
-    const at = nodes.find((n) => n.id === p.nodeId);
-    return `${at ? nodeTitle(at) : 'Not placed'}: ${pointTitle(p)}`;
-  };
   const trended = shown.map((p) => ({ id: p.id, name: titleOf(p), unit: unitOf(p) }));
   if (!base)
     return (

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { PlainTable } from '../shared/PlainTable.js';
 import { useCutOffRules, useInstallation, usePoints, useSwitches } from '../api/useApi.js';
-import { below, pointTitle, useSelection } from '../shared/nodes.js';
+import { below, useSelection } from '../shared/nodes.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { CutOffForm } from './CutOffForm.js';
 import { decisionInWords } from './decisionInWords.js';
@@ -13,6 +13,7 @@ import { OperationsTable } from './OperationsTable.js';
 import { SwitchForm } from './SwitchForm.js';
 import { SwitchPanel } from './SwitchPanel.js';
 import styles from './ControlPage.module.css';
+import { usePointTitle } from '../shared/usePointTitle.js';
 
 type Open = { form: 'switch'; entity?: Switch } | { form: 'rule'; entity?: CutOffRule } | null;
 
@@ -23,6 +24,7 @@ const isAtRisk = ({ tripped, enabled, missing, decision }: CutOffRule): boolean 
 
 /** Control: the switches with their states, the cut-off rules with what they do and why, and all operations. */
 export default function ControlPage() {
+  const titleOf = usePointTitle();
   const { data: switches, error, mutate } = useSwitches();
   const { data: rules = [] } = useCutOffRules();
   const { data: points = [] } = usePoints();
@@ -89,7 +91,7 @@ export default function ControlPage() {
               return (
                 <tr key={rule.id}>
                   <td>{switches.find((s) => s.id === rule.switchId)?.name ?? '–'}</td>
-                  <td>{point ? pointTitle(point) : 'no longer there'}</td>
+                  <td>{point ? titleOf(point) : 'no longer there'}</td>
                   <td className="number measured">
                     {limit.digits} {limit.unit}
                   </td>

@@ -1,8 +1,6 @@
 import { CutOffRuleInput, type CutOffRule, type Switch } from '@loka/contract/control';
-import { isReadable } from '@loka/core/registers';
 import { quantityInfo } from '@loka/core/quantities';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { usePoints } from '../api/useApi.js';
@@ -10,9 +8,11 @@ import { Choice } from '../shared/Choice.js';
 import { LimitAdvice } from './LimitAdvice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
-import { pointTitle } from '../shared/nodes.js';
 import { Tick } from '../shared/Tick.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { usePointTitle } from '../shared/usePointTitle.js';
+import { DurationField, QuantityField } from '../shared/TypedField.js';
+import { isMeasured } from '../shared/isMeasured.js';
 
 /** An overload cut-off: which switch opens, when which reading stays above which limit. */
 export function CutOffForm({
@@ -54,10 +54,9 @@ export function CutOffForm({
     },
     entity?.version,
   );
+  const titleOf = usePointTitle();
   const nodeId = switches.find((s) => s.id === form.watch('switchId'))?.nodeId;
-  const measured = points.filter(
-    (p) => isReadable(p.definition) && quantityInfo(p.definition.quantity).kind === 'instant',
-  );
+  const measured = points.filter(isMeasured);
   const sorted = [
     ...measured.filter((p) => p.nodeId === nodeId),
     ...measured.filter((p) => p.nodeId !== nodeId),
@@ -76,7 +75,7 @@ export function CutOffForm({
       await api(`/cut-off-rules/${entity?.id}`, 'DELETE');
       await mutate('/cut-off-rules');
       onClose();
-      say('The cut-off was taken off.', () => api('/cut-off-rules', 'POST', rule));
+      say('The cut-off was removed.', () => api('/cut-off-rules', 'POST', rule));
     });
   return (
     <FormDialog
@@ -87,7 +86,7 @@ export function CutOffForm({
       extra={
         entity && (
           <Button color="error" onClick={remove}>
-            Take off
+            Remove
           </Button>
         )
       }
@@ -102,17 +101,22 @@ export function CutOffForm({
         control={form.control}
         name="pointId"
         label="When this reading"
-        options={sorted.map((p) => ({ value: p.id, label: pointTitle(p) }))}
+        options={sorted.map((p) => ({ value: p.id, label: titleOf(p) }))}
       />
-      <TextField
-        label={`Stays above${point ? `, ${quantityInfo(point.definition.quantity).unit}` : ''}`}
-        inputMode="decimal"
-        {...form.text('limit', true)}
+      <QuantityField
+        control={form.control}
+        name="limit"
+        label="Stays above"
+        unit={point ? quantityInfo(point.definition.quantity).unit : ''}
       />
       {point && <LimitAdvice point={point} limit={limit} />}
-      <TextField label="For, ms" {...form.text('delayMs', true)} />
-      <TextField label="Ignoring the first, ms after closing" {...form.text('ignoreAfterOnMs', true)} />
-      <TextField label="Blind after, ms without a reading" {...form.text('blindAfterMs', true)} />
+      <DurationField control={form.control} name="delayMs" label="For" />
+      <DurationField control={form.control} name="ignoreAfterOnMs" label="Ignored after closing" />
+      <DurationField
+        control={form.control}
+        name="blindAfterMs"
+        label="Report as blind without a reading for"
+      />
       <Tick control={form.control} name="openWhenBlind" label="Open the switch when it is blind" />
       <Tick control={form.control} name="enabled" label="Armed" />
     </FormDialog>

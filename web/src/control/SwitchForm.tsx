@@ -10,8 +10,10 @@ import { Choice } from '../shared/Choice.js';
 import { Confirm } from '../shared/Confirm.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
-import { nodeTitle, pointTitle } from '../shared/nodes.js';
+import { nodeTitle } from '../shared/nodes.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { usePointTitle } from '../shared/usePointTitle.js';
+import { DurationField } from '../shared/TypedField.js';
 
 /** Makes a switch of a point that is written and a point that reports the contact. */
 export function SwitchForm({
@@ -23,6 +25,7 @@ export function SwitchForm({
   at: number | null;
   onClose: () => void;
 }) {
+  const titleOf = usePointTitle();
   const { data: points = [] } = usePoints();
   const { data: nodes = [] } = useInstallation();
   const [removing, setRemoving] = useState(false);
@@ -73,7 +76,7 @@ export function SwitchForm({
         extra={
           entity && (
             <Button color="error" onClick={() => setRemoving(true)}>
-              Take off
+              Remove
             </Button>
           )
         }
@@ -93,7 +96,7 @@ export function SwitchForm({
           label="Commanded by"
           options={points
             .filter((p) => isWritable(p.definition))
-            .map((p) => ({ value: p.id, label: pointTitle(p) }))}
+            .map((p) => ({ value: p.id, label: titleOf(p) }))}
         />
         <Choice
           control={form.control}
@@ -101,14 +104,14 @@ export function SwitchForm({
           label="State read back from"
           options={points
             .filter((p) => isReadable(p.definition) && p.definition.quantity === 'contact-state')
-            .map((p) => ({ value: p.id, label: pointTitle(p) }))}
+            .map((p) => ({ value: p.id, label: titleOf(p) }))}
         />
-        <TextField label="A mismatch is said after, ms" {...form.text('timeoutMs', true)} />
+        <DurationField control={form.control} name="timeoutMs" label="Report a mismatch after" />
       </FormDialog>
       {removing && entity && (
         <Confirm
-          title={`Take the switch “${entity.name}” off?`}
-          verb={`Take ${entity.name} off`}
+          title={`Remove the switch “${entity.name}”?`}
+          verb={`Remove ${entity.name}`}
           danger
           onConfirm={remove}
           onClose={() => setRemoving(false)}

@@ -95,7 +95,7 @@ export default function DashboardEditor({ dashboard }: { dashboard: Dashboard })
   const remove = (id: string) => {
     edit(removed(content, id));
     setSelected(null);
-    say('Taken off the sheet. Undo brings it back.');
+    say('Removed from the sheet. Undo brings it back.');
   };
   const done = () =>
     void attempt(async () => {

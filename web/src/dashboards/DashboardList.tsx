@@ -34,7 +34,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
     void attempt(async () => {
       await api(`/dashboards/${one.id}`, 'DELETE');
       await mutate('/dashboards');
-      say(`${one.name} was taken off.`, () =>
+      say(`${one.name} was removed.`, () =>
         api('/dashboards', 'POST', { name: one.name, content: one.content }).then(() =>
           mutate('/dashboards'),
         ),
@@ -61,7 +61,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
               {one.content.elements.length} elements, changed {siteClock(zone, one.changedAt, 'd LLL HH:mm')}
             </p>
             <button type="button" className={styles.remove} onClick={() => setRemoving(one)}>
-              Take off<span className={styles.hidden}> {one.name}</span>
+              Remove<span className={styles.hidden}> {one.name}</span>
             </button>
           </li>
         ))}
@@ -93,8 +93,8 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
       {importing && <ImportDialog onClose={() => setImporting(false)} />}
       {removing && (
         <Confirm
-          title={`Take “${removing.name}” off?`}
-          verb="Take it off"
+          title={`Remove “${removing.name}”?`}
+          verb="Remove it"
           danger
           onConfirm={() => remove(removing)}
           onClose={() => setRemoving(null)}

@@ -62,7 +62,7 @@ function One({ of, made, facts }: { of: string; made: Dashboard[]; facts: Facts 
         </Button>
       }
     >
-      It was taken off, or the place that it was made from was.
+      It was removed, or the place that it was made from was.
     </EmptyState>
   );
 }

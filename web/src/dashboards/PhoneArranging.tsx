@@ -182,8 +182,8 @@ function Row({
       >
         ½
       </button>
-      <button type="button" className={styles.verb} onClick={onAway} aria-label={`Put away ${title}`}>
-        Put away
+      <button type="button" className={styles.verb} onClick={onAway} aria-label={`Archive ${title}`}>
+        Archive
       </button>
     </li>
   );

@@ -34,7 +34,7 @@ export function PhoneSheet({ content }: { content: DashboardContent }) {
             aria-controls={fold}
             onClick={() => setOpen(!open)}
           >
-            {open ? '▾' : '▸'} Put away, {content.phone.away.length}
+            {open ? '▾' : '▸'} Archived, {content.phone.away.length}
           </button>
           <div id={fold} hidden={!open}>
             {open &&

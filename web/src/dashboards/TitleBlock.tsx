@@ -51,7 +51,7 @@ export function TitleBlock({
         <span className={styles.verbs}>
           <Button onClick={onDuplicate}>Double</Button>
           <Button color="error" onClick={onRemove}>
-            Take off
+            Remove
           </Button>
         </span>
       </Cell>

@@ -51,7 +51,7 @@ export function CopySettingsDialog({
     >
       <p className="muted">
         These devices take over its map, “{mapOf(from)}”, and on which conductors its values are. Values that
-        the new map does not have are put away; their readings stay.
+        the new map does not have are archived; their readings stay.
       </p>
       {others.length === 0 && <p>No other device could read with it.</p>}
       <TickList

@@ -188,7 +188,7 @@ export function DeviceForm({
             { value: null, label: 'Begins now' },
             ...same.map((f) => ({
               value: f.id,
-              label: `Goes on from ${f.name}, taken off ${siteClock(zone, f.removedAt, 'd LLL HH:mm')}`,
+              label: `Goes on from ${f.name}, removed ${siteClock(zone, f.removedAt, 'd LLL HH:mm')}`,
             })),
           ]}
         />

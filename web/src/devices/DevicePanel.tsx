@@ -67,7 +67,7 @@ export function DevicePanel({
     void attempt(async () => {
       await api(`/devices/${device.id}?anyway=true`, 'DELETE');
       await Promise.all([mutate('/devices'), mutate('/points')]);
-      say(`${device.name} was taken off. Its readings stay.`, () =>
+      say(`${device.name} was removed. Its readings stay.`, () =>
         api(`/devices/${device.id}/restore`, 'POST'),
       );
     });
@@ -100,13 +100,13 @@ export function DevicePanel({
           Which one moves?
         </Button>
         <Button variant="outlined" color="error" onClick={ask}>
-          Take off
+          Remove
         </Button>
       </div>
       {resting && (
         <Confirm
-          title={`Take off “${device.name}”?`}
-          verb={`Take off ${device.name}`}
+          title={`Remove “${device.name}”?`}
+          verb={`Remove ${device.name}`}
           danger
           onConfirm={remove}
           onClose={() => setResting(null)}

@@ -25,6 +25,7 @@ import { useProblemForm } from '../shared/useProblemForm.js';
 import { inputOf, LINK_WORDS, usualPort } from '../shared/linkKinds.js';
 import { TokenDialog } from './TokenDialog.js';
 import styles from './LinkForm.module.css';
+import { DurationField } from '../shared/TypedField.js';
 
 const options = (list: readonly (string | number)[]) =>
   list.map((value) => ({ value, label: String(value) }));
@@ -94,7 +95,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       await mutate('/links');
       onClose();
       const password = link?.hasPassword ? ' Undone, it needs its password typed again.' : '';
-      say(`The link “${before.name}” was taken off.${password}`, () => api('/links', 'POST', before));
+      say(`The link “${before.name}” was removed.${password}`, () => api('/links', 'POST', before));
     });
   const renew = () =>
     void attempt(async () => setMade(await api<MadeLink>(`/links/${link?.id}/token`, 'POST')));
@@ -111,7 +112,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
             {kind !== 'http-push' && <Button onClick={() => void test()}>Try it</Button>}
             {link && (
               <Button color="error" onClick={() => setRemoving(true)}>
-                Take off
+                Remove
               </Button>
             )}
           </>
@@ -180,7 +181,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
         )}
         {kind !== 'http-push' && (
           <div className={styles.pair}>
-            <TextField label="Time-out, ms" inputMode="numeric" {...form.text('timeoutMs', true)} />
+            <DurationField control={form.control} name="timeoutMs" label="Time-out" />
             {modbus ? (
               <TextField label="Retries" inputMode="numeric" {...form.text('retries', true)} />
             ) : (
@@ -200,11 +201,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
         )}
         {advanced && modbus && (
           <div className={styles.pair}>
-            <TextField
-              label="Pause between requests, ms"
-              inputMode="numeric"
-              {...form.text('pauseMs', true)}
-            />
+            <DurationField control={form.control} name="pauseMs" label="Pause between requests" />
             <TextField
               label="Largest request, registers"
               inputMode="numeric"
@@ -245,13 +242,13 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       )}
       {removing && link && (
         <Confirm
-          title={`Take the link “${link.name}” off?`}
-          verb={`Take ${link.name} off`}
+          title={`Remove the link “${link.name}”?`}
+          verb={`Remove ${link.name}`}
           danger
           onConfirm={remove}
           onClose={() => setRemoving(false)}
         >
-          Only a link without devices can be taken off; otherwise switch it off, so that its readings stay.
+          Only a link without devices can be removed; otherwise switch it off, so that its readings stay.
         </Confirm>
       )}
     </>

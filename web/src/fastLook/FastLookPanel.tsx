@@ -49,7 +49,7 @@ export function FastLookPanel({ node }: { node: InstallationNode }) {
       await api(`/fast-looks/${one}`, 'DELETE');
       setChosen(null);
       await again();
-      say('The fast look was taken off.');
+      say('The fast look was removed.');
     });
   return (
     <section aria-label="Fast look" className={styles.look}>
@@ -92,12 +92,8 @@ export function FastLookPanel({ node }: { node: InstallationNode }) {
                 {((one.endedAt - one.startedAt) / 1000).toFixed(0)} s
               </button>
               {one.id === id && one.id !== null && (
-                <button
-                  type="button"
-                  onClick={() => remove(one.id as number)}
-                  aria-label="Take this look off"
-                >
-                  take off
+                <button type="button" onClick={() => remove(one.id as number)} aria-label="Remove this look">
+                  remove
                 </button>
               )}
             </li>

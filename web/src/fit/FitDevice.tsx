@@ -127,7 +127,7 @@ function Connected({
       )}
       {here.length < own.length && (
         <Button variant="contained" disabled={chosen.length === 0} onClick={assign}>
-          These belong to {node.name}
+          Assign to {node.name}
         </Button>
       )}
     </div>

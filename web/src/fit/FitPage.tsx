@@ -15,7 +15,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useInstallation, usePoints, useSite } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
-import { childrenOf, nodeTitle } from '../shared/nodes.js';
+import { protectionOf, childrenOf, nodeTitle } from '../shared/nodes.js';
 import { EmptyState, LoadingState } from '../shared/states.js';
 import { FitDevice } from './FitDevice.js';
 import { FitDrawing } from './FitDrawing.js';
@@ -110,9 +110,8 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
             ))}
           </select>
           <span>
-            {node.ratedCurrent === null
-              ? 'rating not known'
-              : `${node.protectiveDevice?.length === 1 ? node.protectiveDevice : ''}${node.ratedCurrent} A`}{' '}
+            {protectionOf(node) ||
+              (node.ratedCurrent === null ? 'rating not known' : `${node.ratedCurrent} A`)}{' '}
             <ConductorMarks phases={node.phases} />
           </span>
         </div>

@@ -1,13 +1,18 @@
 import type { AlertKind } from '@loka/contract/alerts';
 import type { HealthMatter } from '@loka/contract/health';
+import type { InstallationNode } from '@loka/contract/installation';
 import type { Site } from '@loka/contract/site';
+import { sumOfParts } from '@loka/core/energy';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { useSumOfEach } from '../api/live.js';
 import { useAlerts, useHealth, useInstallation, usePoints } from '../api/useApi.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
+import { Measured } from '../shared/Measured.js';
+import { meteredParts } from '../shared/nodes.js';
 import { Reading } from '../shared/Reading.js';
 import { PeriodControl } from './PeriodControl.js';
 import styles from './Head.module.css';
@@ -60,7 +65,37 @@ function SupplyAtAGlance() {
       {power && supply?.powerPointIds.length === 1 && (
         <Reading point={power} brief className={styles.power} />
       )}
+      {supply && nodes && supply.powerPointIds.length !== 1 && <SummedPower supply={supply} nodes={nodes} />}
     </div>
+  );
+}
+
+/** The power of a supply that has no meter of its own: by its lines, or by what is metered below it; marked as a sum. */
+function SummedPower({ supply, nodes }: { supply: InstallationNode; nodes: readonly InstallationNode[] }) {
+  const parts = supply.powerPointIds.length > 0 ? [supply] : meteredParts(nodes, supply.id);
+  const ofLines = supply.powerPointIds.length > 0;
+  // A line is not left out of the sum of its lines; of a metered place that says nothing the sum goes on without it.
+  const sums = useSumOfEach(parts.map((p) => p.powerPointIds));
+  const sum = sumOfParts(sums);
+  if (!sum) return null;
+  return (
+    <span
+      className={styles.power}
+      title={
+        ofLines
+          ? 'The sum of its lines'
+          : 'Nothing measures the supply: the sum of what is metered below it, without what has no meter'
+      }
+    >
+      <span className="muted">Σ </span>
+      <Measured value={sum.value} unit="W" />
+      {sum.known < parts.length && (
+        <span className="warn">
+          {' '}
+          {sum.known} of {parts.length}
+        </span>
+      )}
+    </span>
   );
 }
 

@@ -100,7 +100,7 @@ export default function NodeForm({
       const { parentId, name, phases, protectiveDevice, ratedCurrent, flow, ratedPower, powerFactor } =
         before;
       const { purpose, storageCapacity } = before;
-      say(`“${name}” was taken off.`, () =>
+      say(`“${name}” was removed.`, () =>
         api('/installation', 'POST', {
           kind: before.kind,
           parentId,
@@ -129,7 +129,7 @@ export default function NodeForm({
           node &&
           node.kind !== 'supply' && (
             <Button color="error" onClick={() => setRemoving(true)}>
-              Take off
+              Remove
             </Button>
           )
         }
@@ -199,8 +199,8 @@ export default function NodeForm({
       </FormDialog>
       {removing && node && (
         <Confirm
-          title={`Take “${node.name}” off?`}
-          verb={`Take ${node.name} off`}
+          title={`Remove “${node.name}”?`}
+          verb={`Remove ${node.name}`}
           danger
           onConfirm={remove}
           onClose={() => setRemoving(false)}

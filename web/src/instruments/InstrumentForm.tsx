@@ -51,7 +51,7 @@ export function InstrumentForm({ instrument, onClose }: { instrument?: Instrumen
       extra={
         instrument && (
           <Button color="error" onClick={() => remove(instrument)}>
-            Take off
+            Remove
           </Button>
         )
       }

@@ -170,7 +170,7 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
           inputMode="decimal"
           value={every}
           onChange={(e) => setTyped(e.target.value)}
-          helperText="Later than that is silence"
+          helperText="Report as silent after this time"
         />
       </div>
       {found && (

@@ -119,7 +119,7 @@ export function PictureList({
             <button
               type="button"
               className={styles.off}
-              aria-label={`Take ${picture.name} off`}
+              aria-label={`Remove ${picture.name}`}
               onClick={() => setRemoving(picture)}
             >
               ×
@@ -130,8 +130,8 @@ export function PictureList({
       {pictures?.length === 0 && !sending && <p className="muted">No picture has been uploaded yet.</p>}
       {removing && (
         <Confirm
-          title={`Take “${removing.name}” off?`}
-          verb="Take it off"
+          title={`Remove “${removing.name}”?`}
+          verb="Remove it"
           danger
           onConfirm={() => remove(removing)}
           onClose={() => setRemoving(null)}

@@ -11,7 +11,7 @@ import { useSubmit } from '../shared/useSubmit.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm:ss";
 
-/** A comment at an instant: put there, changed, or taken off. */
+/** A comment at an instant: put there, changed, or removed. */
 export default function CommentDialog({
   node,
   t,
@@ -39,7 +39,7 @@ export default function CommentDialog({
     void attempt(async () => {
       await api(`/comments/${id}`, 'DELETE');
       onClose();
-      say('The comment was taken off.', () =>
+      say('The comment was removed.', () =>
         api('/comments', 'POST', { nodeId: node.id, t, text: happening?.says }),
       );
     });
@@ -53,7 +53,7 @@ export default function CommentDialog({
       extra={
         id !== null && (
           <Button color="error" onClick={remove}>
-            Take off
+            Remove
           </Button>
         )
       }

@@ -34,7 +34,7 @@ export default function TrendPanel({
   node: InstallationNode;
   nodes: InstallationNode[];
   points: Point[];
-  /** What was read here before by devices that were taken off. */
+  /** What was read here before by devices that were removed. */
   former: FormerPoint[];
 }) {
   const { span, zone, words, into, pan, beside } = usePeriod();
@@ -215,7 +215,7 @@ function figureRows(series: readonly Series[], shown: readonly Point[], zone: st
 
 const isFormer = (point: Point): point is FormerPoint => 'removedAt' in point;
 
-/** What was read before, device by device and each time that it was taken off. */
+/** What was read before, device by device and each time that it was removed. */
 function byDevice(former: readonly FormerPoint[]): [FormerPoint, ...FormerPoint[]][] {
   const groups = new Map<string, [FormerPoint, ...FormerPoint[]]>();
   for (const point of former) {

@@ -61,7 +61,7 @@ export function PlanFrame({
             style={{ opacity: picture.strength }}
           />
         )}
-        {picture && !under && <p className={styles.lost}>The picture of this plan was taken off.</p>}
+        {picture && !under && <p className={styles.lost}>The picture of this plan was removed.</p>}
         {children}
       </div>
     </div>

@@ -112,7 +112,7 @@ export function PlanSide({
             outdoors, or without walls
           </label>
           <Button color="error" onClick={onRemove}>
-            Take the room off
+            Remove the room
           </Button>
         </fieldset>
       )}
@@ -143,7 +143,7 @@ export function PlanSide({
             />
           </label>
           <Button color="error" onClick={onRemove}>
-            Take it off the plan
+            Remove it from the plan
           </Button>
         </fieldset>
       )}

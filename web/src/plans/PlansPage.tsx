@@ -74,7 +74,7 @@ function One({
       await api(`/plans/${plan.id}`, 'DELETE');
       await mutate('/plans');
       await navigate('/field/plans');
-      say(`${plan.name} was taken off.`, () =>
+      say(`${plan.name} was removed.`, () =>
         api('/plans', 'POST', { name: plan.name, content: plan.content }).then(() => mutate('/plans')),
       );
     });
@@ -94,7 +94,7 @@ function One({
         ))}
         <span className={styles.space} />
         <Button onClick={() => setRemoving(true)} color="error">
-          Take off
+          Remove
         </Button>
         <Button variant="outlined" onClick={onCreate}>
           Another plan
@@ -110,8 +110,8 @@ function One({
       {plan.content.marks.some((m) => m.note || m.kind === 'outlet') && <Notes plan={plan} facts={facts} />}
       {removing && (
         <Confirm
-          title={`Take “${plan.name}” off?`}
-          verb="Take it off"
+          title={`Remove “${plan.name}”?`}
+          verb="Remove it"
           danger
           onConfirm={remove}
           onClose={() => setRemoving(false)}

@@ -96,7 +96,7 @@ export function MeasureCells<T extends PointBasics>({ row, onChange, wrong }: Pr
 
 export function RemoveRow({ name, onRemove }: { name: string; onRemove: () => void }) {
   return (
-    <button type="button" onClick={onRemove} aria-label={`Take ${name} off`} title="Take this value off">
+    <button type="button" onClick={onRemove} aria-label={`Remove ${name}`} title="Remove this value">
       ×
     </button>
   );

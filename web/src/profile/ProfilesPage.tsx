@@ -14,7 +14,7 @@ export default function ProfilesPage() {
   if (at !== null && !chosen)
     return (
       <EmptyState title="This place is no longer there">
-        It was taken off the installation. Choose another one in the drawing on the left.
+        It was removed from the installation. Choose another one in the drawing on the left.
       </EmptyState>
     );
   const node = chosen ?? nodes.find((n) => n.powerPointIds.length > 0);

@@ -10,7 +10,7 @@ import type { Draft } from '../shared/useDraft.js';
 import { SaveMap, type MapContent } from './SaveMap.js';
 import styles from '../points/pointGrid.module.css';
 
-/** Above either map editor: the name, back and forth, take off, versions, save. */
+/** Above either map editor: the name, back and forth, remove, versions, save. */
 export function MapHeader({
   label,
   map,
@@ -41,7 +41,7 @@ export function MapHeader({
       void navigate('/field', { state: DONE });
       await mutate('/register-maps');
       const { name, description, points, messages, availability } = map;
-      say(`“${name}” was taken off.`, () =>
+      say(`“${name}” was removed.`, () =>
         api('/register-maps', 'POST', { name, description, points, messages, availability }),
       );
     });
@@ -66,7 +66,7 @@ export function MapHeader({
       </Button>
       {map.deviceIds.length === 0 && (
         <Button color="error" onClick={() => void remove()}>
-          Take off
+          Remove
         </Button>
       )}
       <SaveMap

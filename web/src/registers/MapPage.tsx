@@ -122,7 +122,7 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
               <th>Conductor</th>
               <th>Access</th>
               <th>Every, ms</th>
-              <th aria-label="Take off" />
+              <th aria-label="Remove" />
             </tr>
           </thead>
           <tbody>
@@ -188,8 +188,7 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
 }
 
 /** Two lines of a table as it is pasted. */
-const EXAMPLE =
-  'Voltage L1  input  3000  from 0  float32\nPower       input  3002  from 0  int32';
+const EXAMPLE = 'Voltage L1  input  3000  from 0  float32\nPower       input  3002  from 0  int32';
 
 /** Which column of a pasted table goes into which cell of the grid. */
 const PASTE_AT: Record<number, PasteColumn> = {

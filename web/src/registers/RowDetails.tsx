@@ -93,6 +93,19 @@ export function RowDetails({
           />
         </label>
       )}
+      {!isBool && row.type !== 'string' && (
+        <label>
+          Not available{' '}
+          <input
+            className={styles.number}
+            defaultValue={row.noValue === undefined ? '' : `0x${row.noValue.toString(16).toUpperCase()}`}
+            placeholder="0x8000"
+            title="What the registers hold where the device has no value"
+            {...named('Code for not available')}
+            onBlur={(e) => set('noValue', number(e.target.value))}
+          />
+        </label>
+      )}
       {!isBool && row.type !== 'string' && <NamesField row={row} onChange={onChange} />}
       {row.access === 'write' && (
         <label>
@@ -127,6 +140,8 @@ export const hasDetails = ({
   names,
   send,
   setting,
+  noValue,
   type,
 }: PointDefinition): boolean =>
-  [bit, inverted, length, companion, names, send, setting].some((m) => m !== undefined) || type === 'string';
+  [bit, inverted, length, companion, names, send, setting, noValue].some((m) => m !== undefined) ||
+  type === 'string';

@@ -87,7 +87,7 @@ export function SaveMap({
         >
           <Line what="New" names={impact.added} />
           <Line what="Changed" names={impact.changed} />
-          <Line what="Put away; their readings stay" names={impact.removed} />
+          <Line what="Archived; their readings stay" names={impact.removed} />
           <Line what="Worked out anew from all that was read" names={impact.turned} />
           {impact.dependents.length > 0 && <RestsOnIt dependents={impact.dependents} />}
           <h2>Devices that share the map</h2>

@@ -1,5 +1,6 @@
 import {
   isBitKind,
+  widthOf,
   type ByteOrder,
   type Counting,
   type PointDefinition,
@@ -21,7 +22,7 @@ export const withKind = (row: PointDefinition, kind: RegisterKind): PointDefinit
 
 /** A row with another type; what only a bool, a text or a number has goes with the type that had it. */
 export function withType(row: PointDefinition, type: ValueType): PointDefinition {
-  const { bit, inverted, length, companion, names, ...rest } = row;
+  const { bit, inverted, length, companion, names, noValue, ...rest } = row;
   const isNumber = type !== 'bool' && type !== 'string';
   return {
     ...rest,
@@ -30,6 +31,8 @@ export function withType(row: PointDefinition, type: ValueType): PointDefinition
     ...(type === 'string' && length !== undefined ? { length } : {}),
     ...(isNumber && companion ? { companion } : {}),
     ...(isNumber && names ? { names } : {}),
+    // A code of one width is none of another.
+    ...(isNumber && noValue !== undefined && widthOf(type) === widthOf(row.type) ? { noValue } : {}),
   };
 }
 

@@ -13,6 +13,7 @@ import { useNotices } from '../shared/notices.js';
 import { PlainTable } from '../shared/PlainTable.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import styles from './SearchPage.module.css';
+import { DurationField } from '../shared/TypedField.js';
 
 /** Looks for devices at a range of addresses, and adds what was found with one click. */
 export default function SearchPage() {
@@ -44,7 +45,7 @@ export default function SearchPage() {
         <TextField label="Addresses" placeholder="192.168.1.0/24" {...form.text('addresses')} />
         <TextField label="Ports" {...form.text('ports')} />
         <TextField label="Unit ids" {...form.text('units')} />
-        <TextField label="Wait for each, ms" inputMode="numeric" {...form.text('timeoutMs', true)} />
+        <DurationField control={form.control} name="timeoutMs" label="Wait for each" />
         <div>
           {running ? (
             <Button

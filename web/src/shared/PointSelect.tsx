@@ -1,7 +1,7 @@
 import type { Point } from '@loka/contract/points';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { pointTitle } from './nodes.js';
+import { usePointTitle } from './usePointTitle.js';
 
 /** One of some points, by device and name. */
 export function PointSelect({
@@ -15,6 +15,7 @@ export function PointSelect({
   value: number;
   onChange: (id: number) => void;
 }) {
+  const titleOf = usePointTitle();
   return (
     <TextField
       select
@@ -25,7 +26,7 @@ export function PointSelect({
     >
       {points.map((p) => (
         <MenuItem key={p.id} value={p.id}>
-          {pointTitle(p)}
+          {titleOf(p)}
         </MenuItem>
       ))}
     </TextField>

@@ -1,14 +1,23 @@
 import type { Point } from '@loka/contract/points';
 import { printAge } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
-import { isFormula, isMessage, type AnyDefinition } from '@loka/core/definitions';
+import { isFormula, isMessage, isRegister, type AnyDefinition } from '@loka/core/definitions';
 import { nameOfState } from '@loka/core/points';
-import { hexBytes, readRequestBytes, readSpanOf, kindInWords } from '@loka/core/registers';
+import {
+  hexBytes,
+  hexWord,
+  isBitKind,
+  kindInWords,
+  readRequestBytes,
+  readSpanOf,
+  spanOf,
+  type PointDefinition,
+} from '@loka/core/registers';
 import { isFresh, isUsable, qualityInWords } from '@loka/core/series';
 import Popover from '@mui/material/Popover';
 import { useId, useState, type ReactNode } from 'react';
 import { useReading } from '../api/live.js';
-import { useCalibrations, useInstallation } from '../api/useApi.js';
+import { useCalibrations, useDevices, useInstallation, useWords } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
 import { Measured } from './Measured.js';
 import styles from './Reading.module.css';
@@ -138,6 +147,19 @@ function source(definition: AnyDefinition): [string, React.ReactNode][] {
   ];
 }
 
+/** The words of its registers as they are now, asked for once more. */
+function WordsNow({ point, definition }: { point: Point; definition: PointDefinition }) {
+  const device = useDevices().data?.find((d) => d.id === point.deviceId);
+  const { data, error } = useWords(device ?? null, definition);
+  const span = spanOf(definition);
+  const from = readSpanOf(definition);
+  const words = data?.words;
+  if (error) return <span className="muted">cannot be read now</span>;
+  if (!words || !span || !from) return <span className="muted">{data?.message ?? '…'}</span>;
+  const own = words.slice(span.start - from.start, span.start - from.start + span.count);
+  return <>{own.map((w) => (isBitKind(definition.kind) ? String(w) : hexWord(w))).join(' ')}</>;
+}
+
 /** Where a number comes from: device, register, raw value, correction, age, quality. */
 function Origin({ point }: { point: Point }) {
   const reading = useReading(point.id);
@@ -151,6 +173,14 @@ function Origin({ point }: { point: Point }) {
     ['Point', point.definition.name],
     ['Device', point.deviceName],
     ...source(point.definition),
+    ...(isRegister(point.definition) && point.deviceId !== null
+      ? [
+          ['Words now', <WordsNow key="words" point={point} definition={point.definition} />] as [
+            string,
+            ReactNode,
+          ],
+        ]
+      : []),
     ['Raw', <Measured key="raw" value={reading?.raw} unit={unit} />],
     [
       'Correction',

@@ -84,3 +84,21 @@ export const unitOf = (point: Point): string => quantityInfo(point.definition.qu
 
 /** "Clamp node, Current 2" */
 export const pointTitle = (point: Point): string => `${point.deviceName}, ${point.definition.name}`;
+
+/** The protective device as a board schedule has it: "C32", "RCBO 16 A", "63 A" of a switch or a fuse; empty where none is known. */
+export function protectionOf({
+  protectiveDevice,
+  ratedCurrent,
+}: Pick<InstallationNode, 'protectiveDevice' | 'ratedCurrent'>): string {
+  if (!protectiveDevice || !ratedCurrent) return '';
+  if (protectiveDevice.length === 1) return `${protectiveDevice}${ratedCurrent}`;
+  return protectiveDevice.startsWith('RC') ? `${protectiveDevice} ${ratedCurrent} A` : `${ratedCurrent} A`;
+}
+
+/** "Way 3 · Office and network: Current L1, Clamp node": by its circuit where it has one, the device after it. */
+export function placedTitle(nodes: readonly InstallationNode[], point: Point): string {
+  const at = nodes.find((n) => n.id === point.nodeId);
+  return at
+    ? `${nodeTitle(at)}: ${point.definition.name}, ${point.deviceName}`
+    : `${pointTitle(point)}, not placed`;
+}

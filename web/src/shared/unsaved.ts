@@ -37,6 +37,6 @@ export function letGo(to: Location, from: Location): void {
 /** Whether anything would be lost by leaving Loka, or reloading it. */
 export const anythingUnsaved = (): boolean => all.size > 0;
 
-/** State of a navigation that follows on saving or on taking off: what is still held is not lost by it. */
+/** State of a navigation that follows on saving or on removing: what is still held is not lost by it. */
 export const DONE = { done: true };
 export const isDone = (to: Location): boolean => (to.state as { done?: boolean } | null)?.done === true;

@@ -12,13 +12,13 @@ import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useHealth, usePoints, useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
-import { pointTitle } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
 import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { ClosedDays, Holidays } from './ClosedDays.js';
 import styles from './SettingsPage.module.css';
+import { usePointTitle } from '../shared/usePointTitle.js';
 
 /** Settings of the site, how Loka itself fares, and who has changed what. */
 export default function SettingsPage() {
@@ -101,18 +101,19 @@ const SYSTEM_WORDS: Record<SupplySystem, string> = {
   'split-phase': 'two lines that are opposite (split phase)',
 };
 
-/** The points that measure a temperature; the chosen one also where it has been taken off. */
-function thermometers(points: readonly Point[], chosen: number | null) {
+/** The points that measure a temperature; the chosen one also where it has been removed. */
+function thermometers(points: readonly Point[], chosen: number | null, titleOf: (p: Point) => string) {
   const found = points.filter((p) => p.definition.quantity === 'temperature' && isReadable(p.definition));
   const isGone = chosen !== null && !found.some((p) => p.id === chosen);
   return [
     { value: null, label: 'nothing' },
-    ...found.map((p) => ({ value: p.id, label: pointTitle(p) })),
-    ...(isGone ? [{ value: chosen, label: 'a thermometer that was taken off' }] : []),
+    ...found.map((p) => ({ value: p.id, label: titleOf(p) })),
+    ...(isGone ? [{ value: chosen, label: 'a thermometer that was removed' }] : []),
   ];
 }
 
 function SiteForm({ site }: { site: Site }) {
+  const titleOf = usePointTitle();
   const { say } = useNotices();
   const { id: _id, version, ...values } = site;
   const form = useProblemForm(
@@ -153,7 +154,7 @@ function SiteForm({ site }: { site: Site }) {
         control={form.control}
         name="outdoorPointId"
         label="Temperature outside, measured by"
-        options={thermometers(points, site.outdoorPointId)}
+        options={thermometers(points, site.outdoorPointId, titleOf)}
       />
       <ClosedDays control={form.control} name="closedDays" />
       <Holidays control={form.control} name="holidays" />

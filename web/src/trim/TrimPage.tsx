@@ -8,16 +8,16 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { useNow } from '../api/clock.js';
-import { useInstallation } from '../api/useApi.js';
 import { isCorrectable } from '../calibration/isCorrectable.js';
 import { typedNumber } from '../calibration/typedReference.js';
 import { Measured } from '../shared/Measured.js';
-import { nodeTitle, pointTitle, unitOf } from '../shared/nodes.js';
+import { unitOf } from '../shared/nodes.js';
 import { EmptyState } from '../shared/states.js';
 import { TrimScale } from './TrimScale.js';
 import { OLDEST, useDeviation } from './useDeviation.js';
 import { useTone } from './useTone.js';
 import styles from './TrimPage.module.css';
+import { usePointTitle } from '../shared/usePointTitle.js';
 
 const SAYS: Record<TrimStep, string> = {
   turn: 'Turn a little',
@@ -29,7 +29,7 @@ const SAYS: Record<TrimStep, string> = {
 
 /** A transducer with a trimmer is set: the deviation from a reference, live, to be read from where the trimmer is. */
 export default function TrimPage({ node, points }: { node: InstallationNode; points: Point[] }) {
-  const { data: nodes = [] } = useInstallation();
+  const titleOf = usePointTitle();
   const own = points.filter((p) => p.nodeId === node.id && isCorrectable(p));
   const [pointId, setPointId] = useState(
     (own.find((p) => p.definition.quantity === 'current') ?? own[0])?.id ?? null,
@@ -64,10 +64,6 @@ export default function TrimPage({ node, points }: { node: InstallationNode; poi
     (p) =>
       p.id !== point.id && p.definition.quantity === point.definition.quantity && isReadable(p.definition),
   );
-  const titleOf = (p: Point) => {
-    const at = nodes.find((n) => n.id === p.nodeId);
-    return `${at ? nodeTitle(at) : 'Not placed'}: ${pointTitle(p)}`;
-  };
   const unit = unitOf(point);
   return (
     <div className={styles.page}>
@@ -104,7 +100,7 @@ export default function TrimPage({ node, points }: { node: InstallationNode; poi
         >
           {own.map((p) => (
             <MenuItem key={p.id} value={p.id}>
-              {pointTitle(p)}
+              {titleOf(p)}
             </MenuItem>
           ))}
         </TextField>

@@ -39,7 +39,7 @@ export function InputRow({
       />
       <span>{point ? pointTitle(point) : 'no longer there'}</span>
       <span>{point && <Reading point={point} brief />}</span>
-      <button type="button" aria-label={`Take ${name} off`} onClick={onRemove}>
+      <button type="button" aria-label={`Remove ${name}`} onClick={onRemove}>
         ×
       </button>
     </>

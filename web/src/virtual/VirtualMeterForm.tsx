@@ -21,15 +21,18 @@ import { useInstallation, usePoints, useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { Measured } from '../shared/Measured.js';
-import { nodeTitle, pointTitle } from '../shared/nodes.js';
+import { nodeTitle } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { InputRow } from './InputRow.js';
 import { shortName } from './shortName.js';
 import styles from './VirtualMeterList.module.css';
+import { usePointTitle } from '../shared/usePointTitle.js';
+import { DurationField } from '../shared/TypedField.js';
 
 /** A virtual meter: its inputs under short names, the formula, checked for its units while one types, and what it reads. */
 export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMeter; onClose: () => void }) {
+  const titleOf = usePointTitle();
   const { data: points = [] } = usePoints();
   const { data: nodes = [] } = useInstallation();
   const { attempt, say } = useNotices();
@@ -85,7 +88,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
       await api(`/virtual-meters/${meter?.pointId}`, 'DELETE');
       await Promise.all([mutate('/virtual-meters'), mutate('/points')]);
       onClose();
-      say(`${meter?.name} was taken off. Its readings stay.`, () =>
+      say(`${meter?.name} was removed. Its readings stay.`, () =>
         api(`/virtual-meters/${meter?.pointId}/restore`, 'POST'),
       );
     });
@@ -100,7 +103,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
       extra={
         meter && (
           <Button color="error" onClick={remove}>
-            Take off
+            Remove
           </Button>
         )
       }
@@ -141,7 +144,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
             )
             .map((p) => (
               <option key={p.id} value={p.id}>
-                {pointTitle(p)}
+                {titleOf(p)}
               </option>
             ))}
         </select>
@@ -196,7 +199,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
             ...nodes.map((n) => ({ value: n.id, label: nodeTitle(n) })),
           ]}
         />
-        <TextField label="Every, ms" inputMode="numeric" {...form.text('intervalMs', true)} />
+        <DurationField control={form.control} name="intervalMs" label="Every" />
       </div>
     </FormDialog>
   );

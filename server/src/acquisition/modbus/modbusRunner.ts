@@ -1,4 +1,4 @@
-import { isOfTheUnit, isWritableKind, spanOf, wordsFor } from '@loka/core/registers';
+import { isUnitFault, isWritableKind, spanOf, wordsFor } from '@loka/core/registers';
 import { isRegister } from '@loka/core/definitions';
 import { QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
@@ -297,7 +297,7 @@ export class ModbusRunner implements Runner {
 
   private failed(poll: Poll, fault: Fault): void {
     const lone = this.isLone(poll, fault);
-    const ofRequest = lone || (fault.exception !== null && !isOfTheUnit(fault.exception));
+    const ofRequest = lone || (fault.exception !== null && !isUnitFault(fault.exception));
     if (ofRequest && poll.request.items.length > 1) return this.cut(poll);
     const t = Date.now();
     const now = performance.now();

@@ -55,7 +55,7 @@ export function ElementView({
         {KIND_RULES[element.kind].most > 0 && there.length === 0 ? (
           <p className={styles.gone}>
             {gone > 0
-              ? 'What it showed is no longer there: it was taken off, or its place was.'
+              ? 'What it showed is no longer there: it was removed, or its place was.'
               : 'Nothing is chosen to be shown yet.'}
             {onChoose && (
               <button type="button" className={styles.choose} onClick={onChoose}>
