@@ -278,11 +278,6 @@ atBothSizes('a profile with what follows from it', async (page) => {
   await expect(page.getByRole('region', { name: 'Duration', exact: true })).toContainText('Utilisation');
 });
 
-atBothSizes('the settings of the site', async (page) => {
-  await page.goto('/settings');
-  await expect(page.getByRole('button', { name: 'Mon', exact: true })).toBeVisible();
-});
-
 test('places beside one another, and against the temperature outside', async ({ page }) => {
   await open(page, /Display counter/);
   const places = page.getByRole('region', { name: 'Beside other places' });

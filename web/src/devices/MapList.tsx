@@ -22,8 +22,14 @@ export function MapList({ maps, devices }: { maps: RegisterMap[]; devices: Devic
             <Link to={editorOf(map)}>{map.name}</Link>
             <span className="muted">
               {' '}
-              {map.messages.length === 0 && <a href={`/api/register-maps/${map.id}/export.csv`}>CSV</a>}{' '}
-              <a href={`/api/register-maps/${map.id}/export.json`}>JSON</a>
+              {map.messages.length === 0 && (
+                <a className="target" href={`/api/register-maps/${map.id}/export.csv`}>
+                  CSV
+                </a>
+              )}{' '}
+              <a className="target" href={`/api/register-maps/${map.id}/export.json`}>
+                JSON
+              </a>
             </span>
             <div className="muted">
               {map.deviceIds.length === 0

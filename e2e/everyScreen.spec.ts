@@ -1,0 +1,74 @@
+import { expect, test } from '@playwright/test';
+import { expectAccessible } from './accessible.js';
+import { SAMPLE_URL } from './story.js';
+
+// Every screen of Loka, once each: for screen readers and keyboards (axe-core), on a phone, and at twice the size on a desk.
+test.use({ baseURL: SAMPLE_URL });
+test.describe.configure({ timeout: 60_000 });
+
+/** Address, and what is there once it is drawn. `{x}` are ids of the sample site. */
+const SCREENS: [name: string, address: string, drawn: RegExp | string][] = [
+  ['the board', '/board', 'To see to'],
+  ['a board of it', '/board?at={MB}', 'Add a way'],
+  ['a circuit', '/board?at={cold}', /Power now/],
+  ['its energy', '/board?at={cold}&tab=energy', /Energy/],
+  ['its wiring', '/board?at={cold}&tab=wiring', /.*/],
+  ['its history', '/board?at={cold}&tab=history', /.*/],
+  ['the field', '/field', 'Links'],
+  ['a register map', '/field/map/{map}', 'Words now'],
+  ['a map of messages', '/field/messages/{messages}', /Topic/],
+  ['topics of a broker', '/field/topics/{broker}', /Topics/i],
+  ['the search', '/field/search', 'Find devices'],
+  ['which one moves', '/field/moves', /moves/],
+  ['fitting a meter', '/field/fit/{cold}', 'Fit a meter'],
+  ['a floor plan', '/field/plans', /ground floor/],
+  ['the bench', '/bench', /Bench|verified/],
+  ['verifying', '/bench?at={cold}&do=verify', /.*/],
+  ['calibrating', '/bench?at={cold}&do=calibrate', /raw/i],
+  ['trimming', '/bench?at={cold}&do=trim', 'To be trimmed'],
+  ['comparing', '/bench?at={cold}&do=compare', 'Compared with'],
+  ['the record of a circuit', '/bench?at={cold}&do=record', /.*/],
+  ['the record of the site', '/bench?do=record', /.*/],
+  ['profiles', '/profiles?at={cold}', 'What it does'],
+  ['the balance', '/balance', /From|Sources|To/],
+  ['a report', '/report', /Report|Where it went/],
+  ['dashboards', '/dashboards', /Dashboards/],
+  ['alerts', '/alerts', /Add an alert/],
+  ['control', '/control', /Add a switch/],
+  ['settings', '/settings', 'Loka itself'],
+];
+
+for (const [name, address, drawn] of SCREENS)
+  test(`${name}: no serious finding of axe-core; nothing runs out of a phone, nor of a desk at 200 %`, async ({
+    page,
+    request,
+  }) => {
+    const ask = async <T>(path: string) => (await (await request.get(`/api${path}`)).json()) as T;
+    const [nodes, maps, links] = await Promise.all([
+      ask<{ id: number; name: string }[]>('/installation'),
+      ask<{ id: number; name: string }[]>('/register-maps'),
+      ask<{ id: number; kind: string }[]>('/links'),
+    ]);
+    const ids: Record<string, number | undefined> = {
+      MB: nodes.find((n) => n.name === 'Main board')?.id,
+      cold: nodes.find((n) => n.name === 'Walk-in cold room')?.id,
+      map: maps.find((m) => m.name === 'Three-phase meter, float map')?.id,
+      messages: maps.find((m) => m.name === 'Plug meter with relay, JSON messages')?.id,
+      broker: links.find((l) => l.kind === 'mqtt')?.id,
+    };
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.goto(address.replace(/\{(\w+)\}/g, (_, key: string) => String(ids[key])));
+    await expect(page.getByRole('main')).toContainText(drawn, { timeout: 20_000 });
+    await expect(page.getByText('Loading')).toHaveCount(0);
+    await expectAccessible(page);
+    // 1280 × 800 at 200 % is 640 × 400.
+    for (const [width, height] of [
+      [640, 400],
+      [390, 844],
+    ] as const) {
+      await page.setViewportSize({ width, height });
+      await expect
+        .poll(() => page.evaluate(() => document.documentElement.scrollWidth), { timeout: 5000 })
+        .toBeLessThanOrEqual(width);
+    }
+  });
