@@ -100,7 +100,7 @@ async function take(url, { control, ports }) {
   await shot('bench');
   await page.getByLabel('Applies from').selectOption('beginning');
   await page.getByRole('button', { name: 'Apply correction' }).click();
-  await page.getByText('The correction holds').waitFor();
+  await page.getByText('Correction applied').waitFor();
   await open(`/bench?at=${node('Hot-water cylinder')}&do=record`, 'Record as PDF');
   await page.getByRole('region', { name: 'Calibration of Current 2 L1' }).waitFor();
   await shot('record');
