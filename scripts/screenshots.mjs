@@ -246,7 +246,7 @@ async function field({ page, shot, open, ask, ports, node }) {
 
   await open(`/field/fit/${node('Van charger')}`, 'Fit a meter');
   await page.getByLabel('Device', { exact: true }).selectOption({ label: 'Charger meter' });
-  await page.getByRole('button', { name: 'These belong to Van charger' }).click();
+  await page.getByRole('button', { name: 'Assign to Van charger' }).click();
   await page.getByText('near 230 V').first().waitFor();
   await page.getByRole('button', { name: 'Close' }).click();
   const second = page.getByRole('heading', { name: '2. What goes on it' });

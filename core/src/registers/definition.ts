@@ -78,6 +78,15 @@ export function readSpanOf(definition: Placed & Pick<PointDefinition, 'companion
   return { kind: own.kind, start, count: Math.max(own.start + own.count, other + 1) - start };
 }
 
+/** A value's own words of those of its {@link readSpanOf}: a second register, with its decimals say, is read with them. */
+export function ownWords(
+  definition: Placed & Pick<PointDefinition, 'companion'>,
+  words: readonly number[],
+): readonly number[] {
+  const [own, read] = [spanOf(definition), readSpanOf(definition)];
+  return own && read ? words.slice(own.start - read.start, own.start - read.start + own.count) : words;
+}
+
 /** How a definition is read out of words: what can be worked out once is, because it is done many times a second. */
 export interface Reader {
   /** What has to be read; see {@link readSpanOf}. */

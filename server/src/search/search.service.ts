@@ -200,7 +200,9 @@ export class SearchService {
         if (search.cancelled) return;
         if (!(await answers(connection, unit))) continue;
         connection.close(); // some devices allow only one
-        const anyUnit = await answersAnyUnit(patient, units);
+        // Asked once a place: behind a gateway nobody answers, and that takes its time.
+        const isFirst = !search.found.some((f) => f.host === host && f.port === port);
+        const anyUnit = isFirst && (await answersAnyUnit(patient, units));
         search.found.push(await this.recognise(patient, { host, port, unit, anyUnit }, maps));
         patient.close();
         this.changes.say('searches');

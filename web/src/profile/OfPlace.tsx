@@ -104,7 +104,7 @@ export function OfPlace({
           {!part && profile.known > 0 && (
             <BesidePlaces node={node} nodes={nodes} profile={profile} from={span.start} to={end} />
           )}
-          {!part && profile.known > 0 && (
+          {!part && profile.known > 0 && !node.feedsIn && (
             <Weather
               nodeId={node.id}
               now={{ from: span.start, to: end }}

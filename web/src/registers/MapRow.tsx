@@ -5,9 +5,8 @@ import {
   COUNTINGS,
   hexWord,
   isBitKind,
-  readSpanOf,
+  ownWords,
   REGISTER_KINDS,
-  spanOf,
   VALUE_TYPES,
   type Access,
   type Counting,
@@ -61,12 +60,6 @@ interface Props {
   onRemove: () => void;
   /** Opens the finder for this row; absent where no device can be read. */
   onFind?: (() => void) | undefined;
-}
-
-/** Its own words of those that were read: a second register, with its decimals say, was read with them. */
-function ownWords(row: PointDefinition, words: readonly number[]): readonly number[] {
-  const [own, read] = [spanOf(row), readSpanOf(row)];
-  return own && read ? words.slice(own.start - read.start, own.start - read.start + own.count) : words;
 }
 
 /** A float of next to nothing that is not nothing is what one with its words exchanged looks like. */

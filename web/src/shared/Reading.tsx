@@ -2,15 +2,15 @@ import type { Point } from '@loka/contract/points';
 import { printAge } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
 import { isFormula, isMessage, isRegister, type AnyDefinition } from '@loka/core/definitions';
-import { nameOfState } from '@loka/core/points';
+import { isReadable, nameOfState } from '@loka/core/points';
 import {
   hexBytes,
   hexWord,
   isBitKind,
   kindInWords,
+  ownWords,
   readRequestBytes,
   readSpanOf,
-  spanOf,
   type PointDefinition,
 } from '@loka/core/registers';
 import { isFresh, isUsable, qualityInWords } from '@loka/core/series';
@@ -151,13 +151,15 @@ function source(definition: AnyDefinition): [string, React.ReactNode][] {
 function WordsNow({ point, definition }: { point: Point; definition: PointDefinition }) {
   const device = useDevices().data?.find((d) => d.id === point.deviceId);
   const { data, error } = useWords(device ?? null, definition);
-  const span = spanOf(definition);
-  const from = readSpanOf(definition);
-  const words = data?.words;
   if (error) return <span className="muted">cannot be read now</span>;
-  if (!words || !span || !from) return <span className="muted">{data?.message ?? '…'}</span>;
-  const own = words.slice(span.start - from.start, span.start - from.start + span.count);
-  return <>{own.map((w) => (isBitKind(definition.kind) ? String(w) : hexWord(w))).join(' ')}</>;
+  if (!data?.words) return <span className="muted">{data?.message ?? '…'}</span>;
+  return (
+    <>
+      {ownWords(definition, data.words)
+        .map((w) => (isBitKind(definition.kind) ? String(w) : hexWord(w)))
+        .join(' ')}
+    </>
+  );
 }
 
 /** Where a number comes from: device, register, raw value, correction, age, quality. */
@@ -173,7 +175,7 @@ function Origin({ point }: { point: Point }) {
     ['Point', point.definition.name],
     ['Device', point.deviceName],
     ...source(point.definition),
-    ...(isRegister(point.definition) && point.deviceId !== null
+    ...(isRegister(point.definition) && isReadable(point.definition) && point.deviceId !== null
       ? [
           ['Words now', <WordsNow key="words" point={point} definition={point.definition} />] as [
             string,
