@@ -152,8 +152,8 @@ it('a month out of ten days, and none out of one', () => {
   // Every other day twice as much: 2.4 and 4.8 kWh, four of each on working days, one of each on closed ones.
   const varies = said(profile((m) => (Math.floor(m / 1440) % 2 ? 200 : 100))).at(-1);
   // Means 3.6 kWh: 109.6 kWh; variances 1.646 · (21.74²/8 + 21.74) = 133.0 and 2.88 · (8.696²/2 + 8.696) = 133.9 kWh², 3.5
-  // degrees of freedom: 3.182 · √266.9 = 52.0 kWh.
-  expect(varies).toMatch(/^A month takes 57\.[56]\d kWh to 161\.6 kWh, 14\.\d\d\u00a0€ to 40\.\d\d\u00a0€\./);
+  // degrees of freedom: 3.18 (JCGM 100, table G.2) · √266.9 = 51.95 kWh.
+  expect(varies).toMatch(/^A month takes 57\.[56]\d kWh to 161\.5 kWh, 14\.\d\d\u00a0€ to 40\.\d\d\u00a0€\./);
   expect(said(profile(() => 100, 1)).some((w) => w.startsWith('A month'))).toBe(false);
 });
 
