@@ -198,7 +198,7 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
                 <div>
                   <strong>
                     {one.type} in {kindInWords(one.kind)} {one.address}
-                    {one.factor === 1 ? '' : `, × ${one.factor}`}
+                    {one.factor === 1 || one.span ? '' : `, × ${one.factor}`}
                   </strong>
                   <p className="muted">{[...one.reasons, ...CONFIDENCE[one.confidence]].join('; ')}</p>
                 </div>
