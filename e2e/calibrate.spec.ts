@@ -55,7 +55,7 @@ test('zero, a load and a check point: what they are evidence for is said, a zero
 
   // Somebody takes the zero with the load on.
   await take(page, 'Take zero', /^Zero/);
-  await expect(evidence(page)).toContainText('A zero says nothing of how much a load reads.');
+  await expect(evidence(page)).toContainText('A zero says nothing about how a load is read.');
   await page.getByRole('button', { name: 'Apply correction' }).click();
   await expect(page.getByRole('dialog')).toContainText('The zero was taken at 12');
   await page.getByRole('dialog').getByRole('button', { name: 'Cancel' }).click();

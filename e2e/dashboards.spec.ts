@@ -182,7 +182,7 @@ test('of two windows the second is told, and sees both', async ({ page, context 
   const seen = await versionOf(page, id);
   await element(other, /^2, Number/).focus();
   await other.keyboard.press('ArrowDown');
-  const both = other.getByRole('dialog', { name: /Somebody has changed it too/ });
+  const both = other.getByRole('dialog', { name: /Someone else has changed it too/ });
   await expect(both.getByRole('region', { name: 'Yours' })).toBeVisible();
   await expect(both.getByRole('region', { name: 'There now' })).toBeVisible();
   await both.getByRole('button', { name: 'Save mine over it' }).click();

@@ -18,7 +18,7 @@ test('settings are read, wanted, written and read back, undone, and copied to li
   await page.goto('/field');
   await open(page, /Display counter meter/);
   await expect(row(page, 'Measuring interval')).toContainText('0.1 s');
-  await panel(page).getByRole('button', { name: 'Want it as it is' }).click();
+  await panel(page).getByRole('button', { name: 'Use as wanted' }).click();
   await expect(row(page, 'Gain of the current')).toContainText('as wanted');
 
   // What has no room in the register is refused, and stays as it was typed.

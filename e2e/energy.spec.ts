@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { SAMPLE_CONTROL, SAMPLE_URL } from './story.js';
+import { typeInstant } from './typeInstant.js';
 
 // On the sample site with its history: where energy comes from, exchanged meters, and what sits before a meter.
 test.use({ baseURL: SAMPLE_URL });
@@ -44,7 +45,7 @@ test('an exchanged meter is entered with both readings, changes what was counted
   await expect(dialog.getByText('is a number').first()).toBeVisible();
   // Yesterday at noon, with a last reading far above what was counted: a megawatt-hour more.
   const noon = new Date(Date.now() - 86_400_000);
-  await dialog.getByLabel('When').fill(`${noon.toISOString().slice(0, 10)}T12:00:30`);
+  await typeInstant(dialog, 'When', `${noon.toISOString().slice(0, 10)}T12:00:30`);
   await dialog.getByLabel(/Last reading of the old/).fill('9999');
   const now = await page.request.get('/api/points');
   const counter = ((await now.json()) as { id: number; deviceName: string; key: string }[]).find(

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible } from './accessible.js';
 import { SAMPLE_URL } from './story.js';
 
@@ -38,6 +38,22 @@ const SCREENS: [name: string, address: string, drawn: RegExp | string][] = [
   ['settings', '/settings', 'Loka itself'],
 ];
 
+/** What holds values so that a screen reader says what they belong to: a named part, a table, a sentence or a verb. */
+const PLACES =
+  'section[aria-label], [role=region][aria-label], [role=group][aria-label], [role=status], [role=img], [role=dialog], form[aria-label], ul[aria-label], ol[aria-label], table, figure, button, a, dl[aria-label], p';
+
+/** Measured values that stand in nothing that has a name; parts of the screen that have none. */
+const valuesWithoutPlace = (page: Page): Promise<string[]> =>
+  page.evaluate((places) => {
+    const values = [...document.querySelectorAll<HTMLElement>('main .measured')]
+      .filter((e) => e.offsetParent && !e.closest('[aria-hidden=true]') && !e.closest(places))
+      .map((e) => `${e.innerText} in “${e.parentElement?.innerText.slice(0, 60)}”`);
+    const parts = [...document.querySelectorAll('section')]
+      .filter((e) => !e.ariaLabel && !e.getAttribute('aria-labelledby'))
+      .map((e) => `a part without a name: “${e.innerText.slice(0, 60)}”`);
+    return [...values, ...parts];
+  }, PLACES);
+
 for (const [name, address, drawn] of SCREENS)
   test(`${name}: no serious finding of axe-core; nothing runs out of a phone, nor of a desk at 200 %`, async ({
     page,
@@ -61,6 +77,7 @@ for (const [name, address, drawn] of SCREENS)
     await expect(page.getByRole('main')).toContainText(drawn, { timeout: 20_000 });
     await expect(page.getByText('Loading')).toHaveCount(0);
     await expectAccessible(page);
+    expect(await valuesWithoutPlace(page)).toEqual([]);
     // 1280 × 800 at 200 % is 640 × 400.
     for (const [width, height] of [
       [640, 400],

@@ -139,6 +139,6 @@ test('a value picked right after the page was opened goes to the device whose to
     .click();
   await page.getByRole('button', { name: /\/mains\/watts/ }).click();
   await expect(dialog().getByLabel('Device', { exact: true })).toHaveText('Plug meter, cabinet');
-  await expect(dialog().getByLabel('Reports every, s')).toHaveValue('2');
+  await expect(dialog().getByLabel('Reports every')).toHaveValue('2 s');
   await dialog().getByRole('button', { name: 'Cancel' }).click();
 });

@@ -34,7 +34,7 @@ test('a voltage is found from an address that is one too high, and the whole map
   await expect(page.getByRole('row', { name: /Voltage L3/ }).getByText(/2[23]\d\.\d/)).toBeVisible();
   // What is not there is said to be not there.
   await page.getByRole('button', { name: 'Find out what Voltage L3 is' }).click();
-  await dialog.getByLabel('What do you know of it?').click();
+  await dialog.getByLabel('What do you know about it?').click();
   await page.getByRole('option', { name: 'The frequency near 50 Hz' }).click();
   // Once in a hundred looks the low word of a voltage is 50 Hz by chance; it does not stay so.
   await expect(async () => {

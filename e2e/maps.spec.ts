@@ -141,7 +141,7 @@ test('a device that was removed is found at its circuit, and the same unit goes 
   const before = await of<Named & { mapId: number; linkId: number; unit: number }>('/devices', 'Mixer meter');
   await page.goto(`/field?device=${before.id}`);
   await page.getByRole('button', { name: 'Remove' }).click();
-  // Where an earlier test has left a virtual meter that rests on it, that is said first.
+  // Where an earlier test has left a virtual meter that depends on it, that is said first.
   const taken = page.getByText('Mixer meter was removed. Its readings stay.');
   const anyway = page.getByRole('button', { name: 'Remove Mixer meter' });
   await expect(taken.or(anyway)).toBeVisible();

@@ -101,7 +101,7 @@ test('of two who draw the second sees both, and what is chosen is what is kept',
     }[];
     return plans.find((p) => p.id === id);
   };
-  const both = page.getByRole('dialog', { name: 'Somebody has changed it too' });
+  const both = page.getByRole('dialog', { name: 'Someone else has changed it too' });
   /** Moves the hall by one, while somebody else saves a room in the moment before. */
   const collide = async (name: string) => {
     await page.route(

@@ -66,7 +66,7 @@ test('will a source of 2 kW and 2 kWh carry the cold room and the network cabine
   await expect(backup.getByRole('button', { name: /Network cabinet/ })).toBeVisible();
   await backup.getByLabel('Energy').fill('0');
   await backup.getByLabel('Energy').press('Enter');
-  await expect(backup).toContainText('A source without energy carries nothing.');
+  await expect(backup).toContainText('A source needs energy above zero.');
   // 12 h of 470 W are 5.6 kWh, of 0.9 efficiency 6.3 kWh; a defrost more falls into some nights.
   await backup.getByLabel('Energy').fill('7,5');
   await backup.getByLabel('Energy').press('Enter');
@@ -167,7 +167,7 @@ test('what was on behind the cold room’s meter, by the powers of its loads', a
 test('what if the office had no standby, and a new plant gave as a file says', async ({ page }) => {
   await open(page, /Office and network/);
   const whatIf = page.getByRole('region', { name: 'What if' });
-  await expect(whatIf).toContainText('Say what is to be different');
+  await expect(whatIf).toContainText('Choose what should change');
   await whatIf.getByLabel('The load').click();
   await page.getByRole('option', { name: 'is switched off where it stands by' }).click();
   const row = page.getByRole('row', { name: /^taken/ }).first();
@@ -176,7 +176,7 @@ test('what if the office had no standby, and a new plant gave as a file says', a
   const [, mwh] = /−([\d.]+)\s*MWh/.exec(await row.innerText()) ?? [];
   expect(Math.abs(Number(mwh) / 1.155 - 1)).toBeLessThan(0.05);
   await whatIf.getByRole('button', { name: 'As it is' }).click();
-  await expect(whatIf).toContainText('Say what is to be different');
+  await expect(whatIf).toContainText('Choose what should change');
 
   await whatIf.getByLabel('New roof plant').fill('8');
   await whatIf.getByLabel('New roof plant').press('Enter');

@@ -72,11 +72,11 @@ test('a report is kept, found again, taken away and brought back; that of the la
   const address = page.url();
   await page.getByRole('link', { name: 'as it is now' }).click();
   const mine = kept.getByRole('row', { name: /local person/ });
-  await mine.getByRole('button', { name: /Take away/ }).click();
+  await mine.getByRole('button', { name: /^Remove/ }).click();
   await expect(mine).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(mine).toHaveCount(1);
-  await mine.getByRole('button', { name: /Take away/ }).click();
+  await mine.getByRole('button', { name: /^Remove/ }).click();
   await expect(mine).toHaveCount(0);
   await page.goto(address);
   await expect(page.getByText('This report is not there')).toBeVisible();

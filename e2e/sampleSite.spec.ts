@@ -81,3 +81,30 @@ test('a board whose ways do not all have a reading says of how many its sum is, 
   }
   await expect(board).toHaveText(/Bakery board[\d.]+ ?k?W/, { timeout: 30_000 });
 });
+
+test('a way whose voltage is borrowed is shown with the nominal one while the meter it comes from is silent', async ({
+  page,
+  request,
+}) => {
+  const setFault = (fault: object) =>
+    request.put(`${SAMPLE_CONTROL}/devices/main-meter/fault`, { data: fault });
+  await page.goto('/board');
+  const row = page.getByRole('row', { name: /Extraction fan/ });
+  await expect(row).toContainText(/\d ?W|kW/);
+  await expect(row).not.toContainText('≈');
+  try {
+    await setFault({ kind: 'silent' });
+    await expect(row).toContainText(/≈ ?[\d.]+ ?k?W/, { timeout: 30_000 });
+    // 10 % of the voltage to either side.
+    const title = await row.getByTitle(/^Between .* nominal voltage/).getAttribute('title');
+    const [, low = '', high = ''] = /^Between ([\d.]+) k?W and ([\d.]+) k?W/.exec(title ?? '') ?? [];
+    expect(Number(high) / Number(low)).toBeCloseTo(1.1 / 0.9, 1);
+    await expect(row).not.toContainText('no data');
+    // A way that measures its own voltage goes on; one that says nothing now is not said to be logged.
+    const supply = page.getByRole('row', { name: /Dough prover/ });
+    await expect(supply).toContainText(/\d ?W|kW/);
+  } finally {
+    await setFault({ kind: 'none' });
+  }
+  await expect(row).not.toContainText('≈', { timeout: 60_000 });
+});

@@ -144,7 +144,7 @@ test('a broker: its topics are watched, and a number in a payload becomes a valu
   await page.getByRole('button', { name: /\/mains\/watts/ }).click();
   await expect(dialog().getByLabel('Quantity')).toHaveText('Active power');
   await expect(dialog().getByLabel(/JSON pointer/)).toHaveValue('/mains/watts');
-  await expect(dialog().getByLabel('Its own time at')).toHaveValue('/at');
+  await expect(dialog().getByLabel('Time stamp at')).toHaveValue('/at');
   await expect(dialog().getByText(/It reads/)).toContainText(/\dW/);
   await dialog().getByLabel('Name of the value').fill('Cabinet power');
   await dialog().getByRole('button', { name: 'Read this value' }).click();

@@ -59,8 +59,8 @@ const failed = (page: Page) =>
   page.getByRole('listitem').filter({ hasText: 'fail' }).filter({ hasText: 'Likely' });
 
 async function rewired(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Put down as found' }).click();
-  await expect(page.getByText('Put down as it was found.')).toBeVisible();
+  await page.getByRole('button', { name: 'Record as found' }).click();
+  await expect(page.getByText('Recorded as found.')).toBeVisible();
 }
 
 async function verified(page: Page, circuit: string): Promise<void> {
@@ -90,9 +90,9 @@ test('a bridged meter is found, rewired, verified, and what it read is struck ou
 
   const past = page.getByRole('region', { name: 'What was read while the fault stood' });
   await expect(past).toContainText('After the last hour that was read as it is right.');
-  await past.getByRole('radio', { name: 'Strike it out' }).check();
-  await past.getByRole('button', { name: 'Strike it out' }).click();
-  await expect(page.getByText('What had been read wrongly was struck out.')).toBeVisible({ timeout: 60_000 });
+  await past.getByRole('radio', { name: 'Do not count it' }).check();
+  await past.getByRole('button', { name: 'Do not count it' }).click();
+  await expect(page.getByText('The wrong readings are no longer counted.')).toBeVisible({ timeout: 60_000 });
   await page.goto('/board');
   await expect(
     page.getByRole('row', { name: /Dishwasher/ }).getByText('verified', { exact: true }),
@@ -113,7 +113,7 @@ test('a clamp that is turned round is found, and what it read is corrected', asy
   await verified(page, 'Hot-water cylinder');
   const past = page.getByRole('region', { name: 'What was read while the fault stood' });
   await past.getByRole('button', { name: 'Correct it' }).click();
-  await expect(page.getByText('What had been read wrongly was corrected.')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('The wrong readings were corrected.')).toBeVisible({ timeout: 60_000 });
   await load('hot-water', 'auto');
 });
 

@@ -1,6 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible } from './accessible.js';
 import { SAMPLE_URL } from './story.js';
+import { typeInstant } from './typeInstant.js';
 
 // Where it all goes: one period everywhere, a circuit's page, and the balance of sources and uses, on a month of the bakery.
 test.use({ baseURL: SAMPLE_URL });
@@ -69,7 +70,7 @@ test('one back and one forward; beside another it is in the URL and in every fig
   await expect(page.getByRole('region', { name: 'Figures' })).toContainText(/beside \w{3} \d/);
   // Into two instants that end before they start: said, and nothing is changed.
   await page.getByRole('button', { name: /^Period: / }).click();
-  await page.getByLabel('To', { exact: true }).fill('2020-01-01T00:00');
+  await typeInstant(page, 'To', '2020-01-01T00:00');
   await expect(page.getByText('It ends before it starts.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Show' })).toBeDisabled();
 });
@@ -154,9 +155,9 @@ test('a comment is put at an instant, seen in the history, and removed with a wa
   await page.goto(`/board?at=${await node(page, 'Dough prover')}&period=${working}`);
   await page.getByRole('button', { name: 'Add a comment' }).click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Instant').fill(`${working}T10:30:00`);
-  await dialog.getByLabel('What is to be said').fill('Door seal <renewed>');
-  await dialog.getByRole('button', { name: 'Put it there' }).click();
+  await typeInstant(dialog, 'Instant', `${working}T10:30:00`);
+  await dialog.getByLabel('Comment').fill('Door seal <renewed>');
+  await dialog.getByRole('button', { name: 'Add comment' }).click();
   await expect(dialog).toBeHidden();
   await expect(page.getByRole('button', { name: /^Comment, .*Door seal <renewed>/ })).toBeVisible();
   await part(page, 'History').click();

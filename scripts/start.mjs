@@ -82,7 +82,7 @@ await main(async () => {
   }
 });
 
-/** A start that was broken off while it loaded the sample site has left a part of it; the next one begins anew. */
+/** A start that was broken off while it loaded the sample site has left a part of it; the next one starts again. */
 function forgetUnfinished() {
   const parts = ['mariadb', 'data', 'history.csv'].map((name) => join(folder, name)).filter(existsSync);
   if (parts.length === 0) return;

@@ -113,18 +113,26 @@ async function jest(folder) {
 /** The running application in Debian's Chromium: an empty site, and the sample site with its history, twice. */
 async function playwright(folder) {
   say('the running application (playwright)');
-  const databases = ['loka', 'loka_sample', 'loka_bench'];
+  const databases = ['loka', 'loka_keys', 'loka_sample', 'loka_bench'];
   const database = await startMariadb(folder, { fast: true, databases });
   const empty = await startLoka(folder, 'empty', database, { LOKA_DB_NAME: 'loka' });
+  const keys = await startLoka(
+    folder,
+    'keys',
+    database,
+    { LOKA_DB_NAME: 'loka_keys' },
+    { shared: empty.building },
+  );
   say('loading the sample site, and another one to be rewired');
   const [sample, bench] = await Promise.all(
     ['sample', 'bench'].map((name) =>
-      startLoka(folder, name, database, { LOKA_DB_NAME: `loka_${name}` }, true),
+      startLoka(folder, name, database, { LOKA_DB_NAME: `loka_${name}` }, { withSample: true }),
     ),
   );
   const report = join(folder, 'playwright.json');
   const env = {
     LOKA_URL: empty.url,
+    LOKA_KEYS_URL: keys.url,
     LOKA_BUILDING: empty.building.control,
     LOKA_PORTS: JSON.stringify(empty.building.ports),
     LOKA_SAMPLE_URL: sample.url,

@@ -135,7 +135,7 @@ export class MovesInput {
   deviceIds!: number[];
 
   @IsArray()
-  @ArrayMinSize(2, { message: 'Switch the load at least once: say off, then on.' })
+  @ArrayMinSize(2, { message: 'Switch the load at least once: press off, then on.' })
   @ArrayMaxSize(100)
   @ValidateNested({ each: true })
   @Type(() => MarkInput)

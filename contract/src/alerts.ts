@@ -41,13 +41,13 @@ export interface AlertRule extends AlertRuleInput {
   version: number;
   id: number;
   phase: AlertPhase;
-  /** What is missing of what it rests on, in words. */
+  /** What is missing of what it depends on, in words. */
   missing: string | null;
 }
 
 /**
  * What an alert is of: a reading beyond its limit, a switch that is locked out or stands otherwise than commanded, a cut-off
- * that sees nothing, something that rests on what is no longer there, or a meter that is wired wrongly.
+ * that sees nothing, something that depends on what is no longer there, or a meter that is wired wrongly.
  */
 export const ALERT_KINDS = ['limit', 'lockout', 'disagreement', 'blind', 'missing', 'wiring'] as const;
 export type AlertKind = (typeof ALERT_KINDS)[number];

@@ -12,7 +12,7 @@ export interface PlaceLimit {
 /** What flowed at a metered place. */
 export interface PlaceFlow {
   nodeId: number;
-  /** Null where its meter says nothing of the period. */
+  /** Null where its meter says nothing about the period. */
   amount: Amount | null;
   limit: PlaceLimit;
 }

@@ -68,7 +68,7 @@ export class CalibrationPointInput {
   @IsOptional()
   @IsNumber({}, { message: 'The tolerance is a number of percent.' })
   @Min(0, { message: 'A tolerance is not below 0 %.' })
-  @Max(100, { message: 'A reference that may be off by its whole value is none.' })
+  @Max(100, { message: 'A reference that may be wrong by 100 % is no reference.' })
   percent?: number;
 
   /** By how much it fluttered to either side, base unit. */
@@ -86,8 +86,8 @@ export class CalibrationPointInput {
   /** Error that a test bench has found at the reference, percent of it; nothing is captured then. */
   @ValidateIf((p: CalibrationPointInput) => p.kind === 'bench')
   @IsNumber({}, { message: 'The error is a number of percent.' })
-  @Min(-90, { message: 'An error of −90 % is none that could be corrected.' })
-  @Max(1000, { message: 'An error of 1000 % is none that could be corrected.' })
+  @Min(-90, { message: 'An error of −90 % cannot be corrected.' })
+  @Max(1000, { message: 'An error of 1000 % cannot be corrected.' })
   error?: number;
 
   /** The other meter. */
@@ -113,7 +113,7 @@ export class CalibrationInput {
   points!: CalibrationPointInput[];
 
   /** From when on it holds, UTC ms. */
-  @IsInt({ message: 'Say from when it holds.' })
+  @IsInt({ message: 'Choose from when it applies.' })
   @Min(0)
   validFrom!: number;
 
@@ -151,7 +151,7 @@ export class CalibrationInput {
   @Max(240, { message: 'At most twenty years.' })
   dueMonths?: number;
 
-  /** Said of a correction that is to reach back over a change of wiring, transducer or setting all the same. */
+  /** Said of a correction that is to reach back over a change of wiring, transducer or setting anyway. */
   @IsOptional()
   @IsBoolean()
   anyway?: boolean;
@@ -173,7 +173,7 @@ export interface CalibrationPoint extends CalibrationPointInput {
   /** Percent of the reference; null at zero. */
   asFound: number | null;
   asLeft: number | null;
-  /** Expanded uncertainty of the errors, 95 %, base unit; missing where it was made before Loka reckoned it. */
+  /** Expanded uncertainty of the errors, 95 %, base unit; missing where it was made before Loka computed it. */
   uncertainty?: number;
   /** Standard uncertainty of the reference that is this point's own, base unit; and the relative one that it shares with those of its key. */
   own?: number;
@@ -194,7 +194,7 @@ export class CalibrationCopy {
   pointIds!: number[];
 
   /** From when on it holds for them, UTC ms. */
-  @IsInt({ message: 'Say from when it holds.' })
+  @IsInt({ message: 'Choose from when it applies.' })
   @Min(0)
   validFrom!: number;
 }
@@ -212,7 +212,7 @@ export interface Calibration {
   noLoad: number | null;
   /** Minutes by which the transducer displaces the phase, for a power. */
   displacement: number | null;
-  /** How gain and offset were found, and how certain they are; null of one that was made before Loka reckoned it. */
+  /** How gain and offset were found, and how certain they are; null of one that was made before Loka computed it. */
   fit: Fit | null;
   /** The best class that its points are evidence for; null where they are for none. */
   best: ClassVerdict | null;

@@ -59,7 +59,7 @@ export interface Switch extends SwitchInput {
   lockout: string | null;
   /** Since when its state is not known; null while it is, and where it never was. */
   unknownSince: number | null;
-  /** What is missing of what it rests on, in words. */
+  /** What is missing of what it depends on, in words. */
   missing: string | null;
 }
 
@@ -111,7 +111,7 @@ export interface CutOffRule extends CutOffRuleInput {
   /** `value` is null when it was opened because nothing could be seen. */
   tripped: { at: number; value: number | null } | null;
   decision: CutOffDecision | null;
-  /** What is missing of what it rests on, in words; it protects nothing then. */
+  /** What is missing of what it depends on, in words; it protects nothing then. */
   missing: string | null;
 }
 

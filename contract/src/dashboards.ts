@@ -187,9 +187,9 @@ export interface DashboardVersion {
 }
 
 export class DashboardRestore {
-  @IsInt({ message: 'Say which of the versions.' })
+  @IsInt({ message: 'Choose a version.' })
   versionId!: number;
 
-  @IsInt({ message: 'Say which version was looked at.' })
+  @IsInt({ message: 'Send the version that was looked at.' })
   version!: number;
 }

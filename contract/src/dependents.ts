@@ -1,4 +1,4 @@
-/** What rests on readings or contacts of a device. */
+/** What depends on readings or contacts of a device. */
 export const DEPENDENT_KINDS = ['switch', 'cut-off', 'alert', 'virtual meter'] as const;
 export type DependentKind = (typeof DEPENDENT_KINDS)[number];
 

@@ -44,7 +44,7 @@ export class ExchangeInput {
   @IsInt()
   pointId!: number;
 
-  @IsInt({ message: 'Say when the meter was exchanged.' })
+  @IsInt({ message: 'Enter when the meter was exchanged.' })
   @Min(0)
   t!: number;
 

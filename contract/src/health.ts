@@ -60,7 +60,7 @@ export interface ProblemDetails {
   status: number;
   detail: string;
   errors?: { field: string; message: string }[];
-  /** What rests on what was to be removed. */
+  /** What depends on what was to be removed. */
   dependents?: Dependent[];
   /** Of something that somebody else has changed: its version, and what is there now under the names of what was sent. */
   version?: number;

@@ -70,8 +70,8 @@ export class NodeInput extends Versioned {
 
   /** Wh that a storage holds. */
   @IsOptional()
-  @IsNumber({}, { message: 'What it holds is a number in watt-hours, for example 10000.' })
-  @IsPositive({ message: 'It holds more than 0 Wh.' })
+  @IsNumber({}, { message: 'The storage capacity is a number in watt-hours, for example 10000.' })
+  @IsPositive({ message: 'The storage capacity is above 0 Wh.' })
   @Max(1e10, { message: 'At most 10 GWh.' })
   storageCapacity?: number | null;
 }

@@ -16,7 +16,7 @@ export class InstrumentInput extends Versioned {
   /** Its tolerance, percent of what it shows; that of one range may be typed where it is used. */
   @IsNumber({}, { message: 'The tolerance is a number of percent.' })
   @Min(0, { message: 'A tolerance is not below 0 %.' })
-  @Max(100, { message: 'A reference that may be off by its whole value is none.' })
+  @Max(100, { message: 'A reference that may be wrong by 100 % is no reference.' })
   percent!: number;
 
   /** Of its own calibration: who made it, and its number. */

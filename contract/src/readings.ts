@@ -9,6 +9,8 @@ export interface LiveReading {
   /** Corrected, base unit. */
   v: number | null;
   q: number;
+  /** Where the nominal voltage stands in for a measured one: the range it lies in, base unit. */
+  between?: [low: number, high: number];
   /** What a point of type string reads; it is shown and not recorded. */
   text?: string;
 }

@@ -192,6 +192,10 @@ export class PointDefinitionInput extends PointBasicsInput {
   @IsInt({ message: 'The code for “not available” is a whole number, such as 0x8000.' })
   @Min(0)
   noValue?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  writeMultiple?: boolean;
 }
 
 /** One value of a device that reports by messages; the wire form of core's MessageDefinition. */
@@ -244,11 +248,11 @@ export class AvailabilityInput {
   topic!: string;
 
   @IsString()
-  @Length(1, 100, { message: 'Say what means that it is there.' })
+  @Length(1, 100, { message: 'Type the word that means online.' })
   online!: string;
 
   @IsString()
-  @Length(1, 100, { message: 'Say what means that it is not there.' })
+  @Length(1, 100, { message: 'Type the word that means offline.' })
   offline!: string;
 }
 
@@ -321,10 +325,10 @@ export interface MapImpact {
   added: string[];
   changed: string[];
   removed: string[];
-  /** Those that become a counter, or are one no longer: their past is worked out anew. */
+  /** Those that become a counter, or are one no longer: their past is recalculated. */
   turned: string[];
   devices: { id: number; name: string; circuits: string[] }[];
-  /** What rests on the values that are put away. */
+  /** What depends on the values that are put away. */
   dependents: Dependent[];
 }
 

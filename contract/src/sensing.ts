@@ -30,7 +30,7 @@ export class SensingInput implements Sensing {
   pointIds!: number[];
 
   /** UTC ms */
-  @IsInt({ message: 'Say from when it holds.' })
+  @IsInt({ message: 'Choose from when it applies.' })
   @Min(0)
   validFrom!: number;
 

@@ -85,7 +85,7 @@ export class VerificationInput {
   kind!: RecordKind;
 }
 
-/** A verification that a person has put down: it stays with the circuit. */
+/** A verification that a person has recorded: it stays with the circuit. */
 export interface VerificationRecord {
   id: number;
   nodeId: number;
@@ -106,12 +106,12 @@ export type PastWay = (typeof PAST_WAYS)[number];
 
 export class MendedInput {
   /** From when on it was read wrongly, UTC ms. */
-  @IsInt({ message: 'Say since when.' })
+  @IsInt({ message: 'Choose a start.' })
   @Min(0)
   since!: number;
 
   /** Until when, UTC ms: when it was mended. */
-  @IsInt({ message: 'Say until when.' })
+  @IsInt({ message: 'Choose an end.' })
   @Min(0)
   until!: number;
 

@@ -13,7 +13,7 @@ export interface Kept<Content> {
   id: number;
   name: string;
   content: Content;
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   version: number;
   changedAt: number;
   /** Who changed it last. */

@@ -17,7 +17,7 @@ export type LoadChangeKind = (typeof LOAD_CHANGES)[number];
 
 const A_NUMBER = { message: 'Type a number.' };
 const NUMBER = { allowNaN: false, allowInfinity: false };
-const MOST = { message: 'No site has so much.' };
+const MOST = { message: 'That is more than any site has.' };
 
 /** What would be if a load did something else, and with a plant or a store beside the supply. Powers in W, energy in Wh. */
 export class WhatIfInput {
@@ -61,7 +61,7 @@ export class WhatIfInput {
 
   @ValidateIf((i: WhatIfInput) => i.roof > 0 && i.like !== null)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(1, { message: 'A plant without power shows nothing.' })
+  @Min(1, { message: 'A plant needs a peak power above zero.' })
   @Max(1e9, MOST)
   likePeak: number = 0;
 
@@ -79,13 +79,13 @@ export class WhatIfInput {
 
   @ValidateIf((i: WhatIfInput) => i.store > 0)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(1, { message: 'A store without power takes nothing.' })
+  @Min(1, { message: 'A store needs a power above zero.' })
   @Max(1e9, MOST)
   storePower: number = 0;
 
   /** Of what goes in so much comes out, 0 to 1. */
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(0.01, { message: 'Of such a store nothing comes back.' })
+  @Min(0.01, { message: 'A store gives back more than 0 %.' })
   @Max(1, { message: 'No store gives more than it takes.' })
   storeEfficiency: number = 0.9;
 }

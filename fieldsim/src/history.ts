@@ -1,9 +1,10 @@
 import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 import { parseArgs } from 'node:util';
+import { HOME } from './building/building.js';
 import { buildSite, HISTORY_STEP, valuesOf } from './site.js';
 
-// node fieldsim/dist/history.js --seed 7 --from ISO --to ISO --out FILE
+// node fieldsim/dist/history.js --seed 7 --from ISO --to ISO --zone Europe/Lisbon --out FILE
 // Writes what the devices would have read, one row a minute: time (UTC ms), then a column "device/value" each.
 const MINUTE = 60_000;
 const { values } = parseArgs({
@@ -11,6 +12,7 @@ const { values } = parseArgs({
     seed: { type: 'string', default: '7' },
     from: { type: 'string' },
     to: { type: 'string' },
+    zone: { type: 'string', default: HOME },
     out: { type: 'string' },
   },
 });
@@ -28,7 +30,7 @@ if (Number.isNaN(from) || Number.isNaN(to) || to <= from || !values.out) {
 const SAYS_NOTHING_NEW =
   /^(relay-board|numbered|dc-sensor)\/|^oven-meter\/(voltage|frequency)|^(?!main-meter|oven-meter|clamp-node)[^/]*\/(?!power(-total)?$|energy-import$|pv-power$|battery-power$|state-of-charge$|current$|temperature$)/;
 
-const site = buildSite(Number(values.seed), from);
+const site = buildSite(Number(values.seed), from, values.zone);
 const out = createWriteStream(values.out);
 const readings = () =>
   valuesOf(site).flatMap(({ name, values: now }) =>

@@ -1,9 +1,15 @@
 import { parseArgs } from 'node:util';
+import { HOME } from './building/building.js';
 import { PORT_NAMES, runBuilding, type PortName } from './run.js';
 
-// node fieldsim/dist/main.js --seed 7 --since 2026-10-01T00:00:00Z --ports main-meter=15020,broker=15031,control=15032
+// node fieldsim/dist/main.js --seed 7 --since 2026-10-01T00:00:00Z --zone Europe/Lisbon --ports main-meter=15020,broker=15031,control=15032
 const { values } = parseArgs({
-  options: { seed: { type: 'string', default: '7' }, since: { type: 'string' }, ports: { type: 'string' } },
+  options: {
+    seed: { type: 'string', default: '7' },
+    since: { type: 'string' },
+    zone: { type: 'string', default: HOME },
+    ports: { type: 'string' },
+  },
 });
 const since = values.since ? Date.parse(values.since) : Date.now() - 3 * 86_400_000;
 const ports = values.ports
@@ -22,7 +28,7 @@ if (Number.isNaN(since) || wrong.length > 0) {
 }
 
 try {
-  const running = await runBuilding({ seed: Number(values.seed), since, ports });
+  const running = await runBuilding({ seed: Number(values.seed), since, zone: values.zone, ports });
   console.log(
     `building ready: ${Object.entries(ports)
       .map((pair) => pair.join(' '))

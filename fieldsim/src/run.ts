@@ -12,6 +12,8 @@ export interface RunOptions {
   seed: number;
   /** Instant at which the building's life began; it is run from there to now, faster than time. */
   since: number;
+  /** By whose clock the building lives; where it stands, where nothing else is said. */
+  zone?: string;
   /** What has no port is not started. */
   ports: Partial<Record<PortName, number>>;
   /** How often the model moves on, ms. */
@@ -29,10 +31,11 @@ export interface RunningBuilding {
 export async function runBuilding({
   seed,
   since,
+  zone,
   ports,
   stepMs = 100,
 }: RunOptions): Promise<RunningBuilding> {
-  const site = buildSite(seed, since);
+  const site = buildSite(seed, since, zone);
   site.building.advance(Date.now(), HISTORY_STEP);
   const servers = STATION_NAMES.flatMap((name) => {
     const port = ports[name];

@@ -1,4 +1,4 @@
-import { Building, totalVars, totalWatts, type Flow } from './building/building.js';
+import { Building, HOME, totalVars, totalWatts, type Flow } from './building/building.js';
 import { LINES, type Line } from './building/load.js';
 import { ClampNode } from './devices/clampNode.js';
 import type { FieldDevice } from './devices/device.js';
@@ -77,9 +77,9 @@ export const valuesOf = ({ stations, nodes }: Site): { name: string; values: Rec
   ...nodes.map((n) => ({ name: n.name, values: n.values() })),
 ];
 
-/** The sample site's building and its devices, at the instant `since`. */
-export function buildSite(seed: number, since: number): Site {
-  const building = new Building(seed, since);
+/** The sample site's building and its devices, at the instant `since`; its day is that of a zone. */
+export function buildSite(seed: number, since: number, zone = HOME): Site {
+  const building = new Building(seed, since, zone);
   const wiring = new Wiring(building);
   const flowOf = (load: string) => () => building.flows.get(load) ?? building.supply;
   /** What a meter sees of a load. */
@@ -191,7 +191,7 @@ function singlePhaseMeter(
   load: string,
   line: Line,
 ): TableMeter {
-  // It measures anew each interval, and shows what it measured last.
+  // It measures again each interval, and shows what it measured last.
   const interval = { ms: 100 };
   const held = { at: NaN, flow: place.flow()[line] };
   const flow = () => {

@@ -11,9 +11,9 @@ const HISTORY_DAYS = 30;
 
 /**
  * When the building's life began and which ports it has: kept, so that a second start is the same building.
- * `firstPort` 0 takes any, so that tests keep clear of a Loka that runs. Asked once a start, because two that make it at the same time would make two.
+ * `firstPort` 0 takes any, so that tests keep clear of a Loka that runs; `zone` has it live by another clock. Asked once a start, because two that make it at the same time would make two.
  */
-export async function lifeOf(folder, firstPort = 15020) {
+export async function lifeOf(folder, firstPort = 15020, zone = undefined) {
   const file = join(folder, 'building.json');
   const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
   if (kept?.ports.broker) return kept;
@@ -23,6 +23,7 @@ export async function lifeOf(folder, firstPort = 15020) {
   const free = await freePorts(PORT_NAMES.length, firstPort);
   const life = {
     since: Date.now() - HISTORY_DAYS * DAY,
+    zone,
     ports: Object.fromEntries(PORT_NAMES.map((name, i) => [name, free[i]])),
   };
   writeFileSync(file, JSON.stringify(life));
@@ -30,13 +31,14 @@ export async function lifeOf(folder, firstPort = 15020) {
 }
 
 /** Starts the simulated building. @returns its ports, and the address of its control port */
-export async function startBuilding(folder, { since, ports }) {
+export async function startBuilding(folder, { since, zone, ports }) {
   const args = [
     join(ROOT, 'fieldsim/dist/main.js'),
     '--seed',
     String(SEED),
     '--since',
     new Date(since).toISOString(),
+    ...(zone ? ['--zone', zone] : []),
     '--ports',
     Object.entries(ports)
       .map((pair) => pair.join('='))
@@ -50,13 +52,14 @@ export async function startBuilding(folder, { since, ports }) {
   });
   return {
     ports,
+    zone,
     control: `http://127.0.0.1:${ports.control}`,
     stop: process_.stop,
   };
 }
 
 /** Writes what the building's devices would have read until now. @returns the file */
-export async function writeHistory(folder, { since }) {
+export async function writeHistory(folder, { since, zone }) {
   const file = join(folder, 'history.csv');
   const args = [
     join(ROOT, 'fieldsim/dist/history.js'),
@@ -66,6 +69,7 @@ export async function writeHistory(folder, { since }) {
     new Date(since).toISOString(),
     '--to',
     new Date().toISOString(),
+    ...(zone ? ['--zone', zone] : []),
     '--out',
     file,
   ];
@@ -78,6 +82,7 @@ export function loadSampleSite(folder, building, env, historyFile) {
   const site = JSON.parse(readFileSync(join(ROOT, 'fieldsim/sample-site.json'), 'utf8'));
   for (const link of site.links)
     if (building.ports[link.ref] !== undefined) link.port = building.ports[link.ref];
+  if (building.zone) site.site.timeZone = building.zone;
   const siteFile = join(folder, 'site.json');
   writeFileSync(siteFile, JSON.stringify(site));
   giveTo(account(), siteFile);

@@ -1,7 +1,7 @@
 import { closeSync, fstatSync, openSync, renameSync, writeSync } from 'node:fs';
 import { performance } from 'node:perf_hooks';
 
-/** Beyond this a log begins anew; the one before is kept beside it. */
+/** Beyond this a log starts again; the one before is kept beside it. */
 const LARGEST = 10 * 1024 ** 2;
 /** A log that could not be written is tried again after this time, ms: the disk may have room again. */
 const TRY_AGAIN = 10_000;

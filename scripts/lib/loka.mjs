@@ -7,14 +7,25 @@ import { ROOT } from './places.mjs';
 import { freePort } from './ports.mjs';
 import { start } from './processes.mjs';
 
-/** Starts a whole Loka with its building in a folder of its own. @param withSample the sample site is loaded, with its history */
-export async function startLoka(folder, name, database, env, withSample = name === 'sample') {
+/**
+ * Starts a whole Loka with its building in a folder of its own.
+ * @param withSample the sample site is loaded, with its history
+ * @param zone by whose clock the building lives
+ * @param shared a building that runs already, to be read by this one as well
+ */
+export async function startLoka(
+  folder,
+  name,
+  database,
+  env,
+  { withSample = name === 'sample', shared = null, zone = undefined } = {},
+) {
   const own = join(folder, name);
   mkdirSync(join(own, 'data'), { recursive: true });
   passThrough(account(), own);
   giveTo(account(), join(own, 'data'));
-  const life = await lifeOf(own, 0);
-  const building = await startBuilding(own, life);
+  const life = shared ? null : await lifeOf(own, 0, zone);
+  const building = shared ?? (await startBuilding(own, life));
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
   if (withSample) await loadSampleSite(own, building, all, await writeHistory(own, life));
   const port = await freePort();

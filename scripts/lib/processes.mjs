@@ -35,7 +35,7 @@ export function run(command, args, { what, env, cwd, quiet = false, as = null } 
 /**
  * Starts a process that goes on; resolves when a line of its output matches `ready`. Its output goes to `logFile`.
  * It ends when this process does. @param as account, or null for one's own; port: that it is to listen at
- * @throws Stop when it ends, or says nothing of the kind within `seconds`
+ * @throws Stop when it ends, or says nothing about the kind within `seconds`
  */
 export function start(
   command,
@@ -121,7 +121,7 @@ export async function endLeftovers(file) {
   try {
     rows = JSON.parse(readFileSync(file, 'utf8'));
   } catch {
-    return; // broken off while it was written; the processes end with their parent all the same
+    return; // broken off while it was written; the processes end with their parent anyway
   }
   const isThere = ({ pid, born }) => born !== null && bornAt(pid) === born;
   for (const row of rows.reverse()) {

@@ -69,8 +69,8 @@ it('a source that is too weak fails with the defrost, whatever it stores', async
 });
 
 it.each([
-  ['no energy', { energy: 0 }, 'energy', 'without energy'],
-  ['no power', { continuous: 0 }, 'continuous', 'without power'],
+  ['no energy', { energy: 0 }, 'energy', 'energy above zero'],
+  ['no power', { continuous: 0 }, 'continuous', 'power above zero'],
   ['a peak below the rest', { peak: 1000 }, 'peak', 'not below'],
   ['more than it stores', { efficiency: 1.1 }, 'efficiency', 'more than it stores'],
   ['an empty one', { charged: 0 }, 'charged', 'empty'],

@@ -88,7 +88,7 @@ it('what operates a switch goes by the switch alone, and a contact without one i
   });
   const before = building.running.site.building.contacts.get('hot-water');
   expect(await refusal(coil(1), { value: 0 })).toEqual([409, expect.stringContaining('Cylinder contactor')]);
-  expect(await refusal(coil(3), { value: 0 })).toEqual([422, expect.stringContaining('make it a switch')]);
+  expect(await refusal(coil(3), { value: 0 })).toEqual([422, expect.stringContaining('add a switch for it')]);
   expect(building.running.site.building.contacts.get('hot-water')).toBe(before);
   await loka.ask(`/switches/${id}`, 'DELETE');
 });

@@ -94,7 +94,7 @@ it('everything answers within five seconds, and says what is the matter', async 
   expect(health.ms).toBeLessThan(WITHIN);
   expect(JSON.parse(health.text) as HealthReport).toMatchObject({ state: 'down', database: { up: false } });
   expect((await timed('/health/ready')).status).toBe(503);
-  // What is known in memory is answered all the same.
+  // What is known in memory is answered anyway.
   expect((await timed('/points')).status).toBe(200);
   expect((await timed('/switches')).status).toBe(200);
 }, 60_000);

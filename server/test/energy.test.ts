@@ -152,7 +152,7 @@ it('import, export and net are three things, of power and of counters', async ()
   await site.minutely('total', start, 1440, watts);
   await site.minutely('in', start, 1441, (i) => 70_000_000 + at(3000, Math.min(i, 720)));
   await site.rollUp();
-  // The counter of what came in says nothing of what went out, and the power tells that something did: it is not taken.
+  // The counter of what came in says nothing about what went out, and the power tells that something did: it is not taken.
   expect(await site.energy(start, start + DAY)).toMatchObject({
     source: 'power',
     import: 36_000,

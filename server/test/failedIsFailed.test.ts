@@ -176,7 +176,7 @@ it('after a connection the state is asked for again, also in a session that the 
   await until('closed', async () => (await theSwitch()).readBack === true);
   line.cut();
   await until('not known', async () => (await theSwitch()).readBack === null);
-  // Nothing is said anew: the broker tells what was last said.
+  // Nothing is said again: the broker tells what was last said.
   await until('closed again', async () => (await theSwitch()).readBack === true, 20_000);
   await broker.publish('plug/relay', '', '-r');
 }, 60_000);

@@ -151,7 +151,7 @@ it.each([
     });
     expect(shown.filter((r) => r.pointId === meter.pointId).every((r) => (r.v ?? 0) < 100)).toBe(true);
     const health = (await loka.ask<Device[]>('/devices')).find((d) => d.id === device)?.health;
-    expect(health?.faults.find((f) => f.kind === 'late')?.last).toContain('Its clock is behind');
+    expect(health?.faults.find((f) => f.kind === 'late')?.last).toContain('Its clock is slow by that much');
   },
 );
 it('older than the newest of its point, although within its hold, it is not the present', async () => {

@@ -149,7 +149,7 @@ const trial = async () =>
     })
   )[0] as TrialRead;
 
-// The library does not look at the protocol id; the value that comes with a wrong one is the right one all the same.
+// The library does not look at the protocol id; the value that comes with a wrong one is the right one anyway.
 it.each(Object.keys(WRONGS).filter((mode) => mode !== 'a wrong protocol id'))(
   '%s is no value: it is said in words, and the next right answer is read right',
   async (mode) => {

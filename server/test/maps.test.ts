@@ -104,7 +104,7 @@ describe('versions', () => {
     expect(late).toMatchObject({
       status: 409,
       body: {
-        detail: expect.stringContaining('Somebody has changed this map'),
+        detail: expect.stringContaining('Someone else has changed this map'),
         now: { version: map.version },
       },
     });

@@ -110,7 +110,7 @@ it('what is no JSON, has no such member, or is no number is counted, said, and n
 it('silence is noticed after two and a half intervals, and ends with the next message', async () => {
   await until('silence', async () => reading('plug-2', 'quick')?.q === QUALITY.silent);
   expect((await deviceNow('plug-2')).health.fault).toMatch(
-    /Nothing has come on “site\/plug-2\/quick”.*every/,
+    /Nothing has arrived on “site\/plug-2\/quick”.*every/,
   );
   await broker.publish('site/plug-2/quick', '3');
   await until('its voice', () => reading('plug-2', 'quick')?.v === 3);
@@ -260,7 +260,7 @@ it('two thousand messages without a time of their own are two thousand readings'
         )
       )[0] as { n: number; d: number }[]
     )[0];
-  // Every other one is like the one before it: it is a reading of its own all the same.
+  // Every other one is like the one before it: it is a reading of its own anyway.
   await broker.publishLines(
     'site/plug-1/temperature',
     Array.from({ length: 2000 }, (_, i) => String(1000 + (i >> 1))),

@@ -120,7 +120,7 @@ it('it is put back at once when somebody stops it, and left alone when somebody 
   await until('the contact to open', () => contact(1) === false, 10_000);
   await loka.ask(`/switches/${cylinder}/operate`, 'POST', { closed: true });
   await until('the end', async () => (await trial(cylinder))?.endedAt !== null, 20_000);
-  expect((await trial(cylinder))?.trouble).toContain('has operated it meanwhile');
+  expect((await trial(cylinder))?.trouble).toContain('operated it in the meantime');
   expect(contact(1)).toBe(true);
 });
 
@@ -145,7 +145,7 @@ it('after a crash in the middle nothing is sent, and how the contact stood is sa
   loka = await Loka.start(loka.config);
   await known(cylinder);
   expect((await trial(cylinder))?.trouble).toBe(
-    'Loka was started anew while it was tried. Before, the contact was closed: see how it stands.',
+    'Loka was restarted while it was tried. Before, the contact was closed: see how it stands.',
   );
   expect(contact(1)).toBe(false);
   expect((await trial(cylinder))?.endedAt).not.toBeNull();
@@ -163,6 +163,6 @@ it('a contact that does not follow is said to, and what nobody can read is not t
   await until('it not to be known', async () => (await stands(cylinder)) === null, 20_000);
   const { status, body } = await begin(cylinder);
   expect(status).toBe(409);
-  expect((body as { detail: string }).detail).toContain('Nobody knows how the contact');
+  expect((body as { detail: string }).detail).toContain('It is not known how the contact');
   expect((await loka.raw('/outputs/9999/try', 'POST')).status).toBe(404);
 });

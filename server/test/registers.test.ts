@@ -216,7 +216,7 @@ describe('maps as files', () => {
   const HEADER = 'name,kind,address,type,quantity\n';
   it.each([
     ['40 000 columns', 'name,'.repeat(40_000), 422, /Line 1/],
-    ['27 columns too many', 'name,'.repeat(55), 422, /56 columns; a register map has at most these 29/],
+    ['27 columns too many', 'name,'.repeat(55), 422, /56 columns; a register map has at most these 30/],
     [
       'a value too many',
       HEADER + Array.from({ length: 501 }, (_, i) => `V${i},holding,${2 * i},float32,other\n`).join(''),

@@ -20,8 +20,8 @@ beforeAll(async () => {
   site = await Recorded.make(
     loka,
     [
-      register('v', 0, { quantity: 'other', unit: '' }),
-      register('p', 1, { quantity: 'active-power', unit: 'W' }),
+      register('v', 0, { type: 'float64', quantity: 'other', unit: '' }),
+      register('p', 10, { quantity: 'active-power', unit: 'W' }),
     ],
     6000,
   );

@@ -131,7 +131,7 @@ it('goes on with a step test after a restart, and one at a time', async () => {
   await askedFor(0);
   building.load('hot-water', 'on');
   await until('the step on, after a restart', () => found(0), STEP);
-  // It was another load: what was found is dropped, and it is asked for anew.
+  // It was another load: what was found is dropped, and it is asked for again.
   await loka.ask(`/verifications/${site.circuit}/step-test/not-this`, 'POST');
   expect((await steps())[0]?.found).toBeNull();
   // Two who press at once: the second means a step that is not present any more.

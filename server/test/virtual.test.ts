@@ -115,6 +115,36 @@ it('a current times the voltage of another meter on the same phase is power; wit
   await until('the other', () => (live(assumed.pointId)?.v ?? 0) > 2000);
   expect(live(assumed.pointId)?.q).toBe(QUALITY.assumed);
 });
+it('a borrowed voltage that falls silent is stood in for by the nominal one, with what it lies between', async () => {
+  building.load('hot-water', 'on');
+  const made = await create(
+    input(
+      'Borrowed',
+      'i * first(u, nominal)',
+      [
+        ['i', point('current-2', 'clamp-node')],
+        ['u', point('voltage-l1', 'main-meter')],
+      ],
+      { phase: 'L1' },
+    ),
+  );
+  await until('power', () => (live(made.pointId)?.v ?? 0) > 2000);
+  expect(live(made.pointId)).not.toHaveProperty('between');
+  await building.fault('main-meter', { kind: 'silent' });
+  try {
+    const now = await until('the nominal one', () => {
+      const reading = live(made.pointId);
+      return reading?.q === QUALITY.assumed && reading;
+    });
+    const amperes = live(point('current-2', 'clamp-node'))?.v as number;
+    expect(Math.abs((now.v as number) / (230 * amperes) - 1)).toBeLessThan(0.02);
+    expect(now.between![0]).toBeCloseTo(0.9 * (now.v as number), 6);
+    expect(now.between![1]).toBeCloseTo(1.1 * (now.v as number), 6);
+  } finally {
+    await building.fault('main-meter', { kind: 'none' });
+  }
+  await until('it is good again', () => live(made.pointId)?.q === QUALITY.good);
+});
 it('a new one gets the past of its inputs, and a calibration of an input goes on into it', async () => {
   const store = loka.app.get(Journal);
   const part = point('power-2', 'clamp-node');

@@ -1,5 +1,7 @@
 import GlobalStyles from '@mui/material/GlobalStyles';
 import { ThemeProvider } from '@mui/material/styles';
+import { AdapterLuxon } from '@mui/x-date-pickers/AdapterLuxon';
+import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
@@ -90,11 +92,13 @@ export function App() {
           '@media print': { ':root, [data-sheet="dark"]': cssVariables(LIGHT) },
         }}
       />
-      <NoticesProvider>
-        {/* Without transitions: live values would hold a transition up, and a click meant for what was chosen would meet
+      <LocalizationProvider dateAdapter={AdapterLuxon} adapterLocale="en-GB">
+        <NoticesProvider>
+          {/* Without transitions: live values would hold a transition up, and a click meant for what was chosen would meet
             what was there before. */}
-        <RouterProvider router={router} useTransitions={false} />
-      </NoticesProvider>
+          <RouterProvider router={router} useTransitions={false} />
+        </NoticesProvider>
+      </LocalizationProvider>
     </ThemeProvider>
   );
 }

@@ -31,7 +31,7 @@ export const isActive = (phase: AlertPhase): boolean =>
   phase === 'unacknowledged' || phase === 'acknowledged';
 
 /**
- * Moves an alert on with a reading that came at instant t, of a clock that nobody sets. A reading that is not good
+ * Moves an alert on with a reading that came at instant t, by the monotonic clock. A reading that is not good
  * changes nothing and restarts the delays: what is not known neither raises an alert nor ends one. One at the end of its
  * sensor's range is known to be at least so large: it is above any limit.
  */

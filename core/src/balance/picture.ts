@@ -20,7 +20,7 @@ export interface Strip {
   nodeId: number;
   value: number;
   u: number;
-  /** Whether it was known all the time, and rests on nothing that was missing. */
+  /** Whether it was known all the time, and depends on nothing that was missing. */
   certain: boolean;
   /** Of what is too much: beyond what is uncertain. */
   contradicts: boolean;

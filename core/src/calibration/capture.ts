@@ -37,7 +37,7 @@ export function captureOfError(load: number, percent: number): Capture {
   return { count: 1, mean: load * (1 + percent / 100), deviation: 0, spread: 0, step: 0 };
 }
 
-/** A reading may move by this share of itself and is steady all the same (common practice: a handheld is no better). */
+/** A reading may move by this share of itself and is still steady (common practice: a handheld is no better). */
 const STEADY = 0.01;
 /** Near zero it may move by this much, base unit (common practice): the last digits of common clamps and meters. */
 const FLOORS: Partial<Record<Quantity, number>> = {
@@ -50,7 +50,7 @@ const FLOORS: Partial<Record<Quantity, number>> = {
 };
 const LEAST = 4;
 
-/** How far readings may be apart and are steady all the same. @param step their smallest change, base unit */
+/** How far readings may be apart and are steady anyway. @param step their smallest change, base unit */
 export const steadyWithin = (mean: number, quantity: Quantity, step = 0): number =>
   Math.max(Math.abs(mean) * STEADY, FLOORS[quantity] ?? 0, 4 * step);
 

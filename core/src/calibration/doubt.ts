@@ -35,7 +35,7 @@ export function doubtOfFloor(
 }
 
 /**
- * What is odd about a correction and may be meant all the same: it is asked about.
+ * What is odd about a correction and may be meant anyway: it is asked about.
  * @param zeros raw readings that were taken as zero, base unit
  * @param rated rated current of the place, A, or what corresponds to it in the point's quantity; null where it is not known
  */

@@ -327,7 +327,7 @@ function refuseCoinciding(points: readonly CalibrationPoint[]): void {
   );
 }
 
-/** A gain that rests on the last digits of the readings is no gain. @param ofGain influence of each reference on the gain */
+/** A gain that depends on the last digits of the readings is no gain. @param ofGain influence of each reference on the gain */
 function refuseTooClose(points: readonly CalibrationPoint[], ofGain: readonly number[], says: string): void {
   // A raw reading that is off by d moves the gain by gain · h · d: relative, the gain falls out.
   const relative = 2 * Math.hypot(...points.map((p, i) => (ofGain[i] as number) * rawUncertainty(p)));

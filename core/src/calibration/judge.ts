@@ -28,7 +28,7 @@ export function errorUncertainty({ gain }: Pick<Correction, 'gain'>, point: Cali
 const unknownsOf = ({ method }: Pick<Fit, 'method'>): number =>
   ({ offset: 1, gain: 1, line: 2, pieces: Infinity })[method];
 
-/** Whether the fit goes through its points by construction, so that they say nothing of how good it is. */
+/** Whether the fit goes through its points by construction, so that they say nothing about how good it is. */
 export const isExact = (fit: Pick<Fit, 'method'>, points: readonly CheckablePoint[]): boolean =>
   points.filter((p) => !p.check).length <= unknownsOf(fit);
 

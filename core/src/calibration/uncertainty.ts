@@ -8,12 +8,12 @@ export interface EvidencePoint {
   reference: number;
 }
 
-/** What a calibration rests on. */
+/** What a calibration depends on. */
 export interface Evidence {
   gain: number;
   offset: number;
   points: readonly EvidencePoint[];
-  /** How certain it is; missing of one that was made before that was reckoned. */
+  /** How certain it is; missing of one that was made before that was computed. */
   fit?: Fit | null;
 }
 
@@ -36,7 +36,7 @@ export function readingUncertainty(value: number, step: number, evidence: Eviden
   if (evidence === null) parts.push((UNCALIBRATED_TOLERANCE * size) / Math.sqrt(3));
   else if (fit) {
     parts.push(correctionUncertainty(fit, (value - fit.offset) / fit.gain));
-    // A zero alone says nothing of the gain.
+    // A zero alone says nothing about the gain.
     if (fit.method === 'offset') parts.push((UNCALIBRATED_TOLERANCE * size) / Math.sqrt(3));
     return coverageOf(fit) * Math.hypot(...parts);
   } else {

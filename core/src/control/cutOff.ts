@@ -18,7 +18,7 @@ export interface CutOffRule {
   openWhenBlind: boolean;
 }
 
-/** Instants are of a clock that nobody sets, ms, but for what is said: that is the reading's own time. */
+/** Instants are by the monotonic clock, ms, but for what is said: that is the reading's own time. */
 export interface CutOffState {
   /** Locked out after a trip, until a person restores. `value` is null when it was opened because nothing could be seen. */
   tripped: { at: number; value: number | null } | null;
@@ -47,7 +47,7 @@ export interface CutOffReading {
 }
 
 export interface CutOffInput {
-  /** Now, of the clock that nobody sets. */
+  /** Now, by the monotonic clock. */
   now: number;
   /** Now, UTC ms; only for what is said. */
   t: number;
@@ -72,7 +72,7 @@ export const ARMED: CutOffState = { tripped: null, closedSince: null, over: null
  *
  * The delay runs from the first reading above the limit to the first one at or below it; when it is over, the rule trips,
  * and waits for no further reading. What is lost or cannot be true in between neither trips nor calms: it is as if nothing
- * had been read. After having been blind for longer than allowed the rule begins anew.
+ * had been read. After having been blind for longer than allowed the rule starts again.
  *
  * `closedSince` of a contact that was closed already when the rule first looked is set to that moment, so that a rule armed
  * on a running load ignores its first seconds as well. An unknown contact is taken as closed: to be blind must not mean to

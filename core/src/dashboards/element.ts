@@ -49,7 +49,7 @@ export interface DashboardElement {
   nominal: number | null;
   /** Decimals of the number; null takes as many as the size of the value asks for. */
   digits: number | null;
-  /** Over what it tells what it tells; null takes the period in the head. */
+  /** The span that it covers; null takes the period at the top. */
   span: NamedPeriod | null;
   text: string;
 }
@@ -63,7 +63,7 @@ interface KindRules {
   least: { w: number; h: number };
   /** Whether it stands beside another on a phone. */
   half: boolean;
-  /** Over what a new one tells what it tells; null takes the period in the head. */
+  /** The span that a new one covers; null takes the period at the top. */
   span: NamedPeriod | null;
 }
 

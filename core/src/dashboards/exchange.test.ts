@@ -20,7 +20,7 @@ const FACTS: ExchangeFacts = {
   plans: [{ id: 30, name: 'Ground floor' }],
   pictures: [{ id: 40, name: 'Sign' }],
 };
-/** The same installation with other numbers, as it would be made anew elsewhere; another meter reads the voltage. */
+/** The same installation with other numbers, as it would be made again elsewhere; another meter reads the voltage. */
 const ELSEWHERE: ExchangeFacts = {
   nodes: FACTS.nodes.map((n) => ({ ...n, id: n.id + 100, parentId: n.parentId && n.parentId + 100 })),
   points: [

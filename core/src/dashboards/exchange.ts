@@ -198,7 +198,10 @@ export function importText(text: string, facts: ExchangeFacts): Imported {
   const faults: LineNote[] = [];
   const notes: LineNote[] = [];
   if (text.length > LONGEST)
-    return { ok: false, faults: [{ line: 1, says: 'The file is larger than a megabyte: no dashboard is.' }] };
+    return {
+      ok: false,
+      faults: [{ line: 1, says: 'The file is larger than a megabyte; no dashboard is that large.' }],
+    };
   const errors: ParseError[] = [];
   const starts = [...text.matchAll(/\n/g)].map(({ index }) => index);
   const lineAt = (offset: number) => bisectLeft(starts, offset) + 1;

@@ -3,7 +3,7 @@ export class SearchRangeError extends Error {
   override name = 'SearchRangeError';
 }
 
-/** More addresses than this take too long, and look like an attack to whoever minds the network. */
+/** More addresses than this take too long, and look like an attack to whoever looks after the network. */
 export const MOST_ADDRESSES = 1024;
 
 /**

@@ -27,6 +27,12 @@ export function printNumber(value: number, unit: string, before?: Prefix, decima
   return { digits: digitsOf(scaled, unit, prefix, decimals), unit: name, prefix };
 }
 
+/** As {@link printNumber}, in one text: "13.89 kW", "0.98". */
+export function printInUnit(value: number, unit: string): string {
+  const { digits, unit: printed } = printNumber(value, unit);
+  return `${digits} ${printed}`.trim();
+}
+
 function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {
   if (unit === 'A') return '';
   if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100)

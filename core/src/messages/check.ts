@@ -29,7 +29,7 @@ function checkSetting(point: MessageDefinition, index: number): MessageFault[] {
   const faults: MessageFault[] = [];
   const fault = (field: keyof MessageDefinition, message: string) => faults.push({ index, field, message });
   if (isSetting(point) !== (point.setting !== undefined))
-    fault('setting', isSetting(point) ? 'Say what it sets.' : 'Only a setting sets something.');
+    fault('setting', isSetting(point) ? 'Choose what it sets.' : 'Only a setting sets something.');
   if (!isSetting(point)) {
     if (point.setTopic !== undefined) fault('setTopic', 'Only a setting has a topic on which it is sent.');
     return faults;
@@ -66,7 +66,7 @@ function checkMessage(point: MessageDefinition, index: number): MessageFault[] {
   if (unitFactor(point.quantity, point.unit) === undefined)
     fault('unit', `${QUANTITIES[point.quantity].label} does not come in ${point.unit || 'no unit'}.`);
   if ((point.on === undefined) !== (point.off === undefined))
-    fault('off', 'Say both, what means on and what means off.');
+    fault('off', 'Type both words, for on and for off.');
   else if (point.on !== undefined && point.on === point.off) fault('off', 'On and off must differ.');
   if (point.access === 'read-write')
     fault('access', 'A command has one topic and its state another: make two values of it.');

@@ -261,7 +261,7 @@ describe('what a SenML record says beside its value', () => {
   });
   it('a unit of something else is a fault and no value', () => {
     expect(said(power, 1.2, { unit: 'kWh' })).toEqual({
-      fault: 'It is in “kWh”, which is no unit of active power.',
+      fault: 'It is in “kWh”, which is not a unit of active power.',
     });
     expect(said({ ...power, quantity: 'other', unit: '' }, 400, { unit: 'lx' })).toMatchObject({
       value: 400,

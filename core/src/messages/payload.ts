@@ -58,7 +58,7 @@ export function valueInPayload(
     const factor = unitFactor(definition.quantity, unit);
     if (factor === undefined)
       return {
-        fault: `It is in “${said.unit || unit}”, which is no unit of ${quantityInfo(definition.quantity).label.toLowerCase()}.`,
+        fault: `It is in “${said.unit || unit}”, which is not a unit of ${quantityInfo(definition.quantity).label.toLowerCase()}.`,
       };
     const value = scale(definition.scaling, raw) * factor;
     if (!Number.isFinite(value)) return { fault: `${raw} scales to no number.` };

@@ -12,7 +12,7 @@ export interface EstimatedPower {
 }
 
 /** A supply's voltage lies within ±10 % of its nominal value (EN 50160). */
-const VOLTAGE = 0.1;
+export const SUPPLY_TOLERANCE = 0.1;
 /** Power factors that loads of unknown kind have (trade). */
 const FACTORS = { low: 0.6, usual: 0.9, high: 1 };
 /** A power factor by the plate is that of full load (trade). */
@@ -44,8 +44,8 @@ export function estimatePower(
       : [Math.max(0, powerFactor - PLATE), powerFactor, Math.min(1, powerFactor + PLATE)];
   return {
     watts: sum(() => 1) * usual,
-    low: sum((measured) => (measured ? 1 : 1 - VOLTAGE)) * low,
-    high: sum((measured) => (measured ? 1 : 1 + VOLTAGE)) * high,
+    low: sum((measured) => (measured ? 1 : 1 - SUPPLY_TOLERANCE)) * low,
+    high: sum((measured) => (measured ? 1 : 1 + SUPPLY_TOLERANCE)) * high,
     assumed,
   };
 }

@@ -60,7 +60,7 @@ it('a refrigerator on 1.5 kWh: energy decides how long, its defrost whether', ()
   expect((median as number) / HOUR).toBeLessThan(54);
   const small = outages([refrigerator], { ...plain, continuous: 300, peak: 300 });
   expect(small[0]).toEqual({ start: 0, lasts: 24 * HOUR, ends: 'peak', by: 0 });
-  // A source that gives 700 W for a moment is stopped by it all the same.
+  // A source that gives 700 W for a moment is stopped by it anyway.
   expect(outages([refrigerator], { ...plain, continuous: 300, peak: 700 })[0]).toMatchObject({
     lasts: 24 * HOUR,
     ends: 'continuous',

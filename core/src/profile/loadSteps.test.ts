@@ -157,7 +157,7 @@ it('what chance would bring about as well is not claimed', () => {
   const found = loadSteps(busy, known);
   expect(found.loads.filter((l) => l.runs.length > 0).length).toBeLessThanOrEqual(1);
   expect(found.unexplained.length).toBeGreaterThan(0.9 * found.count);
-  // One that truly comes stands out all the same.
+  // One that truly comes stands out anyway.
   const pump = spans(3000, (m) => (busy.mean[m] as number) + (m % 240 >= 92 && m % 240 < 98 ? 640 : 0));
   expect(loadSteps(pump, [{ name: 'Pump', watts: 640 }]).loads[0]?.runs.length).toBeGreaterThanOrEqual(10);
 });

@@ -14,7 +14,7 @@ export interface PowerSpans {
   last: Float64Array;
 }
 
-/** Of less than this share of a span nothing is said of it. */
+/** A span known for less than this share counts as unknown. */
 const KNOWN = 0.5;
 
 export const emptySpans = (start: number, step: number, length: number): PowerSpans => {

@@ -14,7 +14,7 @@ export interface WeatherDay {
   celsius: number;
 }
 
-/** Of a day that was read for less of it nothing is told. */
+/** A day read for less than this share is left out. */
 const READ = 0.9;
 
 /**

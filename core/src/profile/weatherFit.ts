@@ -38,7 +38,7 @@ export interface WeatherFit {
   kinds: WeatherGroup[];
 }
 
-/** Of fewer days nothing is said, nor of days that are so nearly alike. */
+/** Fewer days, or days so nearly alike, give no answer. */
 export const LEAST_DAYS = 10;
 /** K. */
 export const LEAST_RANGE = 3;

@@ -15,7 +15,7 @@ const swapped = (word: number): number => ((word & 0xff) << 8) | (word >> 8);
 
 /**
  * Reads all values of one request. What each needs lies in a few arrays side by side: a link reads thousands of values a
- * second, each some milliseconds after the one before, and what lies far apart in memory has to be fetched anew each time.
+ * second, each some milliseconds after the one before, and what lies far apart in memory has to be fetched again each time.
  */
 export class BatchReader {
   private readonly at: Int32Array;

@@ -57,7 +57,8 @@ function checkPoint(point: PointDefinition, index: number): MapFault[] {
 
 /** What is wrong with the members that only some values have. */
 function detailFaults(point: PointDefinition): [keyof PointDefinition, string][] {
-  const { bit, inverted, length, companion, names, send, setting, noValue, type, kind } = point;
+  const { bit, inverted, length, companion, names, send, setting, noValue, writeMultiple, type, kind } =
+    point;
   const faults: [keyof PointDefinition, string][] = [];
   const isBool = type === 'bool';
   if (bit !== undefined && (!isBool || isBitKind(kind)))
@@ -69,7 +70,7 @@ function detailFaults(point: PointDefinition): [keyof PointDefinition, string][]
       'access',
       'A single bit of a word can only be read; writing it would overwrite the others.',
     ]);
-  if (inverted && !isBool) faults.push(['inverted', 'Only a bool can be the other way round.']);
+  if (inverted && !isBool) faults.push(['inverted', 'Only a bool can be inverted.']);
   if (
     type === 'string' &&
     !(Number.isInteger(length) && (length as number) >= 1 && (length as number) <= MAX_WORDS)
@@ -78,10 +79,12 @@ function detailFaults(point: PointDefinition): [keyof PointDefinition, string][]
   if (type === 'string' && (isWritable(point) || isSetting(point)))
     faults.push(['access', 'A string can only be read.']);
   if (isSetting(point) !== (setting !== undefined))
-    faults.push(['setting', isSetting(point) ? 'Say what it sets.' : 'Only a setting sets something.']);
+    faults.push(['setting', isSetting(point) ? 'Choose what it sets.' : 'Only a setting sets something.']);
   if (type !== 'string' && length !== undefined) faults.push(['length', 'Only a string has a length.']);
   if (send !== undefined && point.access !== 'write')
     faults.push(['send', 'Only write-only points can have a fixed command value.']);
+  if (writeMultiple && !isWritable(point) && !isSetting(point))
+    faults.push(['writeMultiple', 'Only a writable value has a way of writing.']);
   if (new Set(names?.map((n) => n.value)).size !== (names?.length ?? 0))
     faults.push(['names', 'Each value has one name.']);
   if (companion) faults.push(...companionFaults(point));

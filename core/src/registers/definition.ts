@@ -40,6 +40,8 @@ export interface PointDefinition extends PointBasics {
   companion?: Companion;
   /** What the registers hold, as one number without a sign, where the device has no value: 0x8000, say. */
   noValue?: number;
+  /** Some devices take a single coil or register only by the requests for several (functions 15 and 16). */
+  writeMultiple?: boolean;
 }
 
 /** A span of registers or bits on the wire. */

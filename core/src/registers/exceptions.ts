@@ -20,11 +20,16 @@ const EXCEPTIONS: Record<number, { name: string; hint: string }> = {
   },
 };
 
+/** What exception 1 means where something was written. */
+const NOT_WRITTEN =
+  'the device does not accept this way of writing; if its table asks for function 15 or 16, tick “Always write with function 15” or “16” in the map';
+
 /** "exception 2, illegal data address: the device has no such register; …" */
-export function exceptionInWords(code: number): string {
+export function exceptionInWords(code: number, doing: 'reading' | 'writing' = 'reading'): string {
   const known = EXCEPTIONS[code];
+  const hint = code === 1 && doing === 'writing' ? NOT_WRITTEN : known?.hint;
   return known
-    ? `exception ${code}, ${known.name}: ${known.hint}`
+    ? `exception ${code}, ${known.name}: ${hint}`
     : `exception ${code}, which the protocol does not define`;
 }
 

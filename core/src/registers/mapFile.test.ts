@@ -50,6 +50,7 @@ const goodMap: fc.Arbitrary<PointDefinition[]> = fc
           kind: 'holding',
           address: String(10 + i * 8),
           unit: quantityInfo(p.quantity).unit,
+          ...(p.access === 'read-write' && i % 2 === 0 ? { writeMultiple: true } : {}),
         }) as PointDefinition,
     ),
   );

@@ -47,6 +47,7 @@ export const MAP_COLUMNS = [
   'send',
   'setting',
   'no_value',
+  'write_multiple',
 ] as const;
 type Column = (typeof MAP_COLUMNS)[number];
 
@@ -70,7 +71,7 @@ export class MapFileError extends Error {
 
 /** Columns of free text. */
 const TEXTS: readonly Column[] = ['key', 'name', 'unit', 'names'];
-/** A cell that begins like this is reckoned by a spreadsheet, and not shown: it gets an apostrophe before it. */
+/** A cell that begins like this is evaluated by a spreadsheet, and not shown: it gets an apostrophe before it. */
 const FORMULA = /^'*[=+\-@]/;
 const defused = (text: string): string => (FORMULA.test(text) ? `'${text}` : text);
 const asMeant = (text: string): string => (/^'+[=+\-@]/.test(text) ? text.slice(1) : text);
@@ -122,6 +123,7 @@ function cellsOf(p: PointDefinition): Record<Column, string> {
     send: shown(p.send),
     setting: p.setting ?? '',
     no_value: p.noValue === undefined ? '' : `0x${p.noValue.toString(16).toUpperCase()}`,
+    write_multiple: p.writeMultiple ? 'yes' : '',
   };
 }
 
@@ -230,8 +232,9 @@ function detailsOf(
   fault: (message: string) => void,
 ): Partial<PointDefinition> {
   const has = (column: Column) => (cells[column] ?? '') !== '';
-  if (has('inverted') && !['yes', 'no'].includes(cells.inverted as string))
-    fault(`inverted “${cells.inverted}” is neither yes nor no.`);
+  for (const column of ['inverted', 'write_multiple'] as const)
+    if (has(column) && !['yes', 'no'].includes(cells[column] as string))
+      fault(`${column} “${cells[column]}” is neither yes nor no.`);
   if (has('decimals_at') && has('exponent_at')) fault('A value has decimals_at or exponent_at, not both.');
   const companion: Companion | undefined = has('decimals_at')
     ? { role: 'decimals', address: cells.decimals_at as string, digits: number('decimals_digits', 2) }
@@ -245,6 +248,7 @@ function detailsOf(
     ...(companion ? { companion } : {}),
     ...(has('names') ? { names: namesOf(cells.names as string, fault) } : {}),
     ...(has('send') ? { send: number('send', 0) } : {}),
+    ...(cells.write_multiple === 'yes' ? { writeMultiple: true } : {}),
     ...(has('no_value') ? { noValue: codeOf(cells.no_value as string, fault) } : {}),
   };
 }

@@ -56,7 +56,7 @@ const LIMITS: Record<AccuracyClass, readonly Limit[]> = {
 export interface ClassError {
   /** Percent of the current, either way. */
   ratio: number;
-  /** Minutes of arc, either way; null where the class says nothing of it. */
+  /** Minutes of arc, either way; null where the class says nothing about it. */
   minutes: number | null;
 }
 

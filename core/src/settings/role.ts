@@ -1,4 +1,4 @@
-/** What is set inside a device, as far as Loka reckons with it; `other` is only shown and written. */
+/** What is set inside a device, as far as Loka takes it into account; `other` is only shown and written. */
 export const SETTING_ROLES = [
   'primary-current',
   'secondary-current',

@@ -167,6 +167,9 @@ export const siteClock = (zone: string, t: number, format: string): string =>
 /** UTC milliseconds of a local date and time such as 2026-11-03T11:20, read by the site's clock. @throws CalendarError */
 export function fromSiteClock(zone: string, local: string): number {
   const time = DateTime.fromISO(local, { zone });
-  if (!time.isValid) throw new CalendarError(`“${local}” is not a date and time; write 2026-11-03T11:20`);
+  if (!time.isValid)
+    throw new CalendarError(
+      local === '' ? 'Enter a date and a time.' : `“${local}” is not a date and time; write 2026-11-03T11:20`,
+    );
   return time.toMillis();
 }

@@ -20,13 +20,13 @@ export const CHECK_KINDS = [
 ] as const;
 export type CheckKind = (typeof CHECK_KINDS)[number];
 
-/** One line of the checklist: what is so, the numbers it rests on, and what to do. */
+/** One line of the checklist: what is so, the numbers it depends on, and what to do. */
 export interface Check {
   kind: CheckKind;
   verdict: CheckVerdict;
   /** What is so, as a sentence. */
   says: string;
-  /** The numbers it rests on; '' with none. */
+  /** The numbers it depends on; '' with none. */
   rests: string;
   /** The likely cause of a failure; '' with none. */
   cause: string;

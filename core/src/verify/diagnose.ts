@@ -20,7 +20,7 @@ import { truthsOf } from './truth.js';
 
 /** What the readings tell of how a circuit's meter is wired. */
 export interface Diagnosis {
-  /** The checklist, in the order in which one thing rests on another. */
+  /** The checklist, in the order in which one thing depends on another. */
   checks: Check[];
   /** The faults that the readings name; none where all is well, or where they cannot tell. */
   faults: Fault[];
@@ -60,7 +60,7 @@ export function diagnose(look: Look): Diagnosis {
       checks.push(phases.check);
       faults.push(...phases.faults);
       tried = phases.tried;
-      // With a clamp on another line or turned round, power says nothing of the ratio.
+      // With a clamp on another line or turned round, power says nothing about the ratio.
       if (!clipped.fault && phases.check.verdict !== 'fail') {
         const ratio = checkRatio(look, truths);
         checks.push(ratio.check);

@@ -39,7 +39,7 @@ export interface SeenEvent {
   others: { id: number; name: string; watts: Change }[];
 }
 
-/** Whether the circuit's own meter was read before an event and after it; else it says nothing of it. */
+/** Whether the circuit's own meter was read before an event and after it; else it says nothing about it. */
 export const isReadHere = ({ own, ownWatts }: SeenEvent): boolean => own.length > 0 || ownWatts !== null;
 
 /** Readings averaged on each side. */

@@ -23,7 +23,7 @@ export interface Fault {
   on?: Line[];
   /** Reading over truth, for a wrong ratio and a bypass. */
   factor?: number;
-  /** The factor is reckoned from what is set, not read off: it is no nearest usual one. */
+  /** The factor is computed from what is set, not read off: it is no nearest usual one. */
   exact?: boolean;
   /** The other metered place, for a load that is on another circuit. */
   other?: { id: number; name: string };

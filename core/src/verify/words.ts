@@ -1,9 +1,8 @@
-import { printNumber } from '../formats/index.js';
+import { printInUnit } from '../formats/index.js';
 
 /** "13.89 kW", "0.030 A" */
 export function inWords(value: number, unit: string): string {
-  const { digits, unit: printed } = printNumber(value, unit);
-  return `${digits} ${printed}`;
+  return printInUnit(value, unit);
 }
 
 /** "L1", "L1 and L2", "L1, L2 and L3" */

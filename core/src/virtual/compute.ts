@@ -1,7 +1,8 @@
 import { QUALITY, isBad, isGood, type QualityCode } from '../series/quality.js';
 import type { Sample } from '../series/sample.js';
 import { MINUTE, spanStart } from '../series/spans.js';
-import { evaluate, namesIn, NOMINAL, type Expression } from './formula.js';
+import { SUPPLY_TOLERANCE } from '../power/index.js';
+import { chosen, evaluate, hasChoice, namesIn, NOMINAL, type Expression } from './formula.js';
 
 /** An input of a formula: its samples (ascending), and for how long one speaks for the time after it. */
 export interface InputSeries {
@@ -13,39 +14,62 @@ export interface InputSeries {
 /** Any factor above 1: by it a value at the end of its range is made larger, to see which way the result goes. */
 const LARGER = 1.5;
 
+/** A sample that says something. */
+const hasReading = (sample: Sample | null | undefined): sample is Sample & { v: number } =>
+  sample?.v != null && !isBad(sample.q);
+
 /** What is true of a formula's inputs at an instant. */
 export type InputsNow = ReadonlyMap<string, Sample | null>;
 
 /**
  * The value of a formula at an instant. Its quality follows its inputs: bad as soon as one is bad or missing,
  * uncertain when one is, or when the nominal voltage stands in for a measured one. With a clamp at the end of its range it is
- * at least so much, as long as more of that clamp makes more of it.
+ * at least so much, as long as more of that clamp makes more of it. Where a `first` gives a choice, only what is chosen counts.
  * @param nominal the site's nominal voltage, V
  */
 export function computeAt(expression: Expression, t: number, inputs: InputsNow, nominal: number): Sample {
+  const formula = hasChoice(expression)
+    ? chosen(expression, (name) => name === NOMINAL || hasReading(inputs.get(name)))
+    : expression;
   const values = new Map<string, number>([[NOMINAL, nominal]]);
   let q: QualityCode = QUALITY.good;
   /** The same, if what is at the end of its range were larger. */
   const larger = new Map<string, number>([[NOMINAL, nominal]]);
-  for (const name of namesIn(expression)) {
+  for (const name of namesIn(formula)) {
     if (name === NOMINAL) {
       if (isGood(q)) q = QUALITY.assumed;
       continue;
     }
     const input = inputs.get(name);
-    if (!input || input.v === null || isBad(input.q)) return { t, v: null, q: QUALITY.inputBad };
+    if (!hasReading(input)) return { t, v: null, q: QUALITY.inputBad };
     if (input.q === QUALITY.saturated && (isGood(q) || q === QUALITY.assumed)) q = QUALITY.saturated;
     else if (!isGood(input.q) && !(input.q === QUALITY.saturated && q === QUALITY.saturated))
       q = QUALITY.uncertain;
     values.set(name, input.v);
     larger.set(name, input.q === QUALITY.saturated ? LARGER * input.v : input.v);
   }
-  const v = evaluate(expression, values);
+  const v = evaluate(formula, values);
   if (q === QUALITY.saturated) {
-    const more = evaluate(expression, larger);
+    const more = evaluate(formula, larger);
     if (!(Math.sign(more) === Math.sign(v) && Math.abs(more) > Math.abs(v))) q = QUALITY.uncertain;
   }
   return Number.isFinite(v) ? { t, v, q } : { t, v: null, q: QUALITY.notANumber };
+}
+
+/**
+ * The range of a formula's value where the nominal voltage stands in for a measured one: a supply's voltage lies within ±10 % of
+ * it (EN 50160). Null where it does not, or where there is no value.
+ */
+export function assumedBetween(
+  expression: Expression,
+  inputs: InputsNow,
+  nominal: number,
+): [low: number, high: number] | null {
+  if (computeAt(expression, 0, inputs, nominal).q !== QUALITY.assumed) return null;
+  const [a, b] = [1 - SUPPLY_TOLERANCE, 1 + SUPPLY_TOLERANCE].map(
+    (share) => computeAt(expression, 0, inputs, share * nominal).v,
+  );
+  return a == null || b == null ? null : [Math.min(a, b), Math.max(a, b)];
 }
 
 /**
@@ -59,19 +83,23 @@ export function* computeOver(
   nominal: number,
 ): Generator<Sample> {
   const places = inputs.map(() => -1);
+  const choice = hasChoice(expression);
   let gap = false;
   for (let t = Math.ceil(from / stepMs) * stepMs; t < to; t += stepMs) {
     const now = new Map<string, Sample | null>();
-    let begun = true;
+    const begun = new Set([NOMINAL]);
     inputs.forEach(({ name, samples, holdMs }, i) => {
       while (((samples[(places[i] as number) + 1]?.t ?? Infinity) as number) <= t)
         places[i] = (places[i] as number) + 1;
       const sample = samples[places[i] as number];
-      begun &&= sample !== undefined;
+      if (sample) begun.add(name);
       now.set(name, sample && t - sample.t <= holdMs(sample.t) ? sample : null);
     });
     // Before all its inputs have been read for the first time there is nothing, and not something bad.
-    if (!begun) continue;
+    const needed = choice
+      ? namesIn(chosen(expression, (name) => begun.has(name)))
+      : inputs.map(({ name }) => name);
+    if (!needed.every((name) => begun.has(name))) continue;
     const sample = computeAt(expression, t, now, nominal);
     const sameMinute = spanStart(t - stepMs, MINUTE) === spanStart(t, MINUTE);
     if (sample.v === null && gap && sameMinute) continue;

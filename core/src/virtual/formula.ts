@@ -16,6 +16,7 @@ const FUNCTIONS = {
   min: (values: number[]) => Math.min(...values),
   max: (values: number[]) => Math.max(...values),
   abs: ([value]: number[]) => Math.abs(value as number),
+  first: ([value]: number[]) => value as number,
 } satisfies Record<string, (values: number[]) => number>;
 export type FunctionName = keyof typeof FUNCTIONS;
 
@@ -30,7 +31,7 @@ export class FormulaError extends Error {
 /** Nodes of a formula, so that nobody brings the server to its knees with one. */
 const MOST_NODES = 200;
 
-/** The tree of a formula: numbers, names, + − * /, parentheses, min, max, abs. @throws FormulaError */
+/** The tree of a formula: numbers, names, + − * /, parentheses, min, max, abs, first. @throws FormulaError */
 export function parseFormula(text: string): Expression {
   if (text.trim() === '') throw new FormulaError('Type a formula, for example import - export.');
   if (text.length > 500) throw new FormulaError('A formula has at most 500 characters.');
@@ -101,6 +102,46 @@ export function namesIn(expression: Expression): string[] {
   walk(expression);
   return [...names];
 }
+
+/**
+ * A formula with every `first` replaced by the first of its values whose names all have a reading; by its last one, where
+ * none has.
+ */
+export function chosen(expression: Expression, has: (name: string) => boolean): Expression {
+  switch (expression.kind) {
+    case 'number':
+    case 'name':
+      return expression;
+    case 'negative':
+      return { ...expression, of: chosen(expression.of, has) };
+    case 'operator':
+      return {
+        ...expression,
+        left: chosen(expression.left, has),
+        right: chosen(expression.right, has),
+      };
+    case 'call': {
+      const of = expression.of.map((e) => chosen(e, has));
+      if (expression.name !== 'first') return { ...expression, of };
+      return of.find((e) => namesIn(e).every(has)) ?? (of.at(-1) as Expression);
+    }
+  }
+}
+
+/** Whether a formula has a `first` in it, so that it need not have all its inputs. */
+export const hasChoice = (expression: Expression): boolean => {
+  switch (expression.kind) {
+    case 'number':
+    case 'name':
+      return false;
+    case 'negative':
+      return hasChoice(expression.of);
+    case 'operator':
+      return hasChoice(expression.left) || hasChoice(expression.right);
+    case 'call':
+      return expression.name === 'first' || expression.of.some(hasChoice);
+  }
+};
 
 /** The value of a formula; NaN when a name has none, infinite when something is divided by zero. */
 export function evaluate(expression: Expression, values: ReadonlyMap<string, number>): number {

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import type { Quantity } from '../quantities/index.js';
 import { QUALITY, type Sample } from '../series/index.js';
 import {
+  assumedBetween,
   computeAt,
   computeOver,
   cycleThrough,
@@ -25,6 +26,7 @@ describe('a formula', () => {
     ['max(1, min(5, 3), 2)', 3],
     ['abs(-4.5)', 4.5],
     ['1.5e3 − 0.5', 1499.5],
+    ['first(2, 3) * 4', 8],
   ])('%s = %d', (text, result) => expect(value(text)).toBe(result));
   it('site demand: import less export, and what roof and battery add (JOB)', () => {
     expect(
@@ -160,6 +162,65 @@ describe('computed', () => {
   it('an assumed voltage makes it uncertain: 5 A at 230 V are 1150 W (trade)', () => {
     const sample = computeAt(parseFormula('nominal * i'), 0, new Map([['i', good(5)]]), 230);
     expect(sample).toEqual({ t: 0, v: 1150, q: QUALITY.assumed });
+  });
+  describe('while a voltage that is borrowed is silent', () => {
+    const formula = parseFormula('first(u, nominal) * i * 0.9');
+    const now = (u: Sample | null) =>
+      new Map([
+        ['u', u],
+        ['i', good(5)],
+      ]);
+    it('the nominal one stands in, and it is marked; with its reading it is good: 5 A · 0.9 (by hand)', () => {
+      expect(computeAt(formula, 0, now(good(240)), 230)).toEqual({ t: 0, v: 1080, q: QUALITY.good });
+      const silent: Sample = { t: 900, v: null, q: QUALITY.silent };
+      for (const none of [null, silent])
+        expect(computeAt(formula, 0, now(none), 230)).toEqual({ t: 0, v: 1035, q: QUALITY.assumed });
+    });
+    it('it lies between what a supply may be, 207 and 253 V (EN 50160)', () => {
+      const between = assumedBetween(formula, now(null), 230);
+      expect(between?.[0]).toBeCloseTo(207 * 5 * 0.9, 9);
+      expect(between?.[1]).toBeCloseTo(253 * 5 * 0.9, 9);
+      expect(assumedBetween(formula, now(good(240)), 230)).toBeNull();
+      // What it is taken from lies the other way round.
+      const rest = parseFormula('total - nominal * i');
+      const less = assumedBetween(rest, new Map([...now(null), ['total', good(2000)]]), 230);
+      expect(less).toEqual([2000 - 253 * 5, 2000 - 207 * 5].map((v) => expect.closeTo(v, 9)));
+    });
+    it('without what has no stand-in it is nothing', () =>
+      expect(
+        computeAt(
+          formula,
+          0,
+          new Map([
+            ['u', null],
+            ['i', null],
+          ]),
+          230,
+        ).q,
+      ).toBe(QUALITY.inputBad));
+    it('over what was recorded it changes at the instant from which the voltage holds no more', () => {
+      const at = (name: string, samples: [number, number][], hold: number): InputSeries => ({
+        name,
+        samples: samples.map(([t, v]) => ({ t, v, q: QUALITY.good })),
+        holdMs: () => hold,
+      });
+      const amperes = [0, 1, 2, 3, 4, 5].map((s): [number, number] => [s * 1000, 5]);
+      const span = { from: 0, to: 6000, stepMs: 1000 };
+      const values = (volts: [number, number][]) =>
+        [...computeOver(formula, [at('u', volts, 2500), at('i', amperes, 2500)], span, 230)].map(
+          ({ v, q }) => [v, q === QUALITY.assumed],
+        );
+      expect(values([[0, 240]])).toEqual([
+        [1080, false],
+        [1080, false],
+        [1080, false],
+        [1035, true],
+        [1035, true],
+        [1035, true],
+      ]);
+      // Before it was ever read, the nominal one stands in as well.
+      expect(values([[4000, 240]]).map(([v]) => v)).toEqual([1035, 1035, 1035, 1035, 1080, 1080]);
+    });
   });
   it('with a clamp at the end of its range it is at least so much, or it is not known', () => {
     const ended = (v: number): Sample => ({ t: 900, v, q: QUALITY.saturated });

@@ -53,6 +53,9 @@ const FORCED: Record<string, Draw[]> = {
   'extraction-fan': [{ line: 'L1', watts: 740, powerFactor: 0.63, exponent: 0 }],
 };
 
+/** Where the bakehouse stands. */
+export const HOME = 'Europe/Lisbon';
+
 /**
  * The electrical model of the sample site: loads behind relays on a supply with source impedance.
  * Deterministic from its seed; moved on by {@link advance} in steps of any size, forwards only.
@@ -102,7 +105,7 @@ export class Building {
   constructor(
     private readonly seed: number,
     public t: number,
-    zone = 'Europe/Lisbon',
+    zone = HOME,
   ) {
     this.clock = new LocalClock(zone);
     this.outdoors = outdoorCelsius(seed, t, this.clock.at(t).hour);

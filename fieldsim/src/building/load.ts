@@ -38,5 +38,5 @@ export const NOMINAL_VOLTS = 230;
 export const threePhase = (watts: number, powerFactor: number, exponent: number): Draw[] =>
   LINES.map((line) => ({ line, watts: watts / 3, powerFactor, exponent }));
 
-/** The bakery rests on Mondays. */
+/** The bakery depends on Mondays. */
 export const isBakingDay = (clock: LocalTime): boolean => clock.weekday !== 1;

@@ -8,7 +8,7 @@ import type { ToldSettings } from './messages/toldSettings.js';
 export interface RawReading extends Omit<LiveReading, 'v' | 'sensed'> {
   /** Its instant is the device's own, not that of its arrival. */
   ownTime?: boolean;
-  /** When it was read, by a clock that nobody sets, ms; when it is taken in, where that is not said. */
+  /** When it was read, by the monotonic clock, ms; when it is taken in, where that is not said. */
   at?: number;
 }
 

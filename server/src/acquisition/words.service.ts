@@ -16,8 +16,16 @@ import { LinkFault } from './runner.js';
 const KINDS: RegisterKind[] = ['holding', 'input'];
 const READS = { quickly: { times: 4, pauseMs: 600 }, slowly: { times: 6, pauseMs: 3000 } };
 const LONGEST_RANGE = 100;
+/** Requests that a range may cost for each kind of register; what is not settled by then counts as not there. */
+const MOST_REQUESTS = 80;
 /** Addresses of a range that are read at a time. */
 const PIECE = 50;
+
+/** What a range has cost so far, and how it was refused first. */
+interface Tally {
+  requests: number;
+  refusal: LinkFault | null;
+}
 
 /** Reads words around an address a few times, so that what they mean can be found out from how they move. */
 @Injectable()
@@ -63,7 +71,7 @@ export class WordsService {
     last: number,
   ): Promise<Span[]> {
     const end = Math.min(65_536, last + WORDS_AFTER);
-    const refusals: LinkFault[] = [];
+    const tally: Tally = { requests: 0, refusal: null };
     const given: Span[] = [];
     for (let start = first; start < end; start += PIECE)
       given.push(
@@ -71,10 +79,10 @@ export class WordsService {
           link,
           unit,
           { kind, start, count: Math.min(end, start + PIECE) - start },
-          refusals,
+          tally,
         )),
       );
-    if (given.length === 0 && refusals[0]) throw refusals[0];
+    if (given.length === 0 && tally.refusal) throw tally.refusal;
     // A value may lie across what was asked for in two pieces.
     return given.reduce<Span[]>((joined, span) => {
       const before = joined.at(-1);
@@ -86,22 +94,23 @@ export class WordsService {
   }
 
   /** What of a span the device gives: where it refuses the whole, its halves are asked for. */
-  private async given(link: LinkEntity, unit: number, span: Span, refusals: LinkFault[]): Promise<Span[]> {
+  private async given(link: LinkEntity, unit: number, span: Span, tally: Tally): Promise<Span[]> {
+    if (++tally.requests > MOST_REQUESTS) return [];
     try {
       await this.acquisition.readOnce(link, unit, span);
       return [span];
     } catch (error) {
       if (!(error instanceof LinkFault) || error.fault.exception === null) throw error;
-      refusals.push(error);
+      tally.refusal ??= error;
       if (span.count === 1) return [];
       const half = Math.ceil(span.count / 2);
       return [
-        ...(await this.given(link, unit, { ...span, count: half }, refusals)),
+        ...(await this.given(link, unit, { ...span, count: half }, tally)),
         ...(await this.given(
           link,
           unit,
           { ...span, start: span.start + half, count: span.count - half },
-          refusals,
+          tally,
         )),
       ];
     }

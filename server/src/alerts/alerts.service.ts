@@ -1,6 +1,5 @@
 import type { Alert, AlertRule, AlertRuleInput } from '@loka/contract/alerts';
 import { acknowledge, QUIET, stepLimitAlert, type AlertPhase, type AlertState } from '@loka/core/alerts';
-import { printNumber } from '@loka/core/formats';
 import { quantityInfo } from '@loka/core/quantities';
 import { Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -14,6 +13,7 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { invalidField, notFound } from '../problem/errors.js';
 import { AlertEntity, AlertRuleEntity } from './alert.entity.js';
+import { conditionInWords, raisedBy } from './raisedBy.js';
 import { StandingAlerts, type Standing } from './standing.js';
 import { Newest } from '../database/newest.js';
 
@@ -193,26 +193,12 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private step(watched: Watched, reading: ArrivedReading): void {
-    // Delays run by a clock that nobody sets; the reading's own time is only said.
+    // Delays run by the monotonic clock; the reading's own time is only said.
     const t = Number.isFinite(reading.at) ? reading.at : performance.now();
     const { state, event } = stepLimitAlert(watched.rule, watched.state, { t, v: reading.v, q: reading.q });
     watched.state = state;
     if (event === 'raised') {
-      const { rule } = watched;
-      watched.alert = {
-        id: randomUUID(),
-        kind: 'limit',
-        source: null,
-        ruleId: rule.id,
-        pointId: rule.pointId,
-        name: rule.name,
-        condition: conditionInWords(rule, this.unitOf(rule)),
-        raisedAt: reading.t,
-        value: reading.v as number,
-        returnedAt: null,
-        acknowledgedAt: null,
-        acknowledgedBy: null,
-      };
+      watched.alert = raisedBy(watched.rule, reading, this.unitOf(watched.rule));
       this.open.set(watched.alert.id, watched.alert);
       this.record(watched.alert);
     } else if (event === 'returned' && watched.alert) {
@@ -261,7 +247,7 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
     });
   }
 
-  /** What is no longer there of what a rule rests on, in words; null where it is. */
+  /** What is no longer there of what a rule depends on, in words; null where it is. */
   private missingOf({ pointId }: AlertRuleEntity): string | null {
     const absence = this.book.absence(pointId);
     return absence && `The value that it watches ${absence}`;
@@ -287,12 +273,6 @@ export class AlertsService implements OnApplicationBootstrap, OnModuleDestroy {
 
 const sameCondition = (a: AlertRuleEntity, b: AlertRuleEntity): boolean =>
   a.pointId === b.pointId && a.direction === b.direction && a.limit === b.limit && a.enabled === b.enabled;
-
-/** "below 207.0 V" */
-function conditionInWords({ direction, limit }: AlertRuleEntity, unit: string): string {
-  const printed = printNumber(limit, unit);
-  return `${direction} ${printed.digits} ${printed.unit}`.trim();
-}
 
 function phaseOf({ returnedAt, acknowledgedAt }: AlertEntity): AlertPhase {
   if (returnedAt === null) return acknowledgedAt === null ? 'unacknowledged' : 'acknowledged';

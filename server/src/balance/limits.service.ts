@@ -2,7 +2,7 @@ import type { PlaceLimit } from '@loka/contract/balance';
 import { limitOf } from '@loka/core/balance';
 import { coverageOf } from '@loka/core/calibration';
 import { isFormula } from '@loka/core/definitions';
-import { namesIn, NOMINAL, parseFormula } from '@loka/core/virtual';
+import { chosen, namesIn, NOMINAL, parseFormula } from '@loka/core/virtual';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In } from 'typeorm';
@@ -42,7 +42,9 @@ export class LimitsService {
     if (isFormula(point.definition)) {
       const inputs = point.definition.inputs.flatMap(({ pointId }) => this.book.point(pointId) ?? []);
       const worst = Math.max(0, ...inputs.map((p) => this.ofPoint(p, calibrated).relative));
-      const assumed = namesIn(parseFormula(point.definition.formula)).includes(NOMINAL);
+      // As it is while everything is read.
+      const formula = chosen(parseFormula(point.definition.formula), () => true);
+      const assumed = namesIn(formula).includes(NOMINAL);
       return {
         relative: assumed
           ? Math.hypot(worst, limitOf({ calibrated: 0, accuracyClass: null, assumedVoltage: true }).relative)

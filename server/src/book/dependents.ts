@@ -2,7 +2,7 @@ import type { Dependent } from '@loka/contract/dependents';
 import { Injectable } from '@nestjs/common';
 
 /**
- * What rests on points: whoever builds on them registers here, and whoever takes points off asks here first, without
+ * What depends on points: whoever builds on them registers here, and whoever takes points off asks here first, without
  * knowing who that is.
  */
 @Injectable()

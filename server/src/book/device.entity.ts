@@ -26,7 +26,7 @@ export class DeviceEntity {
   @Column(instantOrNull)
   removedAt!: number | null;
 
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   @Column('int')
   version!: number;
 }

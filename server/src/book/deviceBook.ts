@@ -129,7 +129,7 @@ export class DeviceBook implements OnModuleInit {
     return this.points.get(id);
   }
 
-  /** What is wrong with a point for whoever rests on it, after “The value …”; null where it is there and read. */
+  /** What is wrong with a point for whoever depends on it, after “The value …”; null where it is there and read. */
   absence(id: number): string | null {
     const point = this.points.get(id);
     if (!point) return 'is no longer there: its device, its link or its map has changed';

@@ -23,7 +23,7 @@ export class FittingsBook {
     return this.rows.find({ where: { nodeId }, order: { at: 'DESC', id: 'DESC' }, take: LISTED });
   }
 
-  /** Puts down what happened at places. @param at from when on it was so */
+  /** Records what happened at places. @param at from when on it was so */
   async add(
     nodeIds: Iterable<number>,
     kind: FittingKind,

@@ -64,7 +64,7 @@ export class LinkEntity implements Omit<LinkInput, 'password'> {
   @Column('varchar', { nullable: true })
   secret!: string | null;
 
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   @Column('int')
   version!: number;
 }

@@ -23,7 +23,7 @@ export class VirtualMeterEntity {
   @Column('int')
   intervalMs!: number;
 
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   @Column('int')
   version!: number;
 }

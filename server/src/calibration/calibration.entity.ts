@@ -33,7 +33,7 @@ export class CalibrationEntity {
   @Column('double', { nullable: true })
   noLoad!: number | null;
 
-  /** Null of one that was made before Loka reckoned how certain it is. */
+  /** Null of one that was made before Loka computed how certain it is. */
   @Column('simple-json', { nullable: true })
   fit!: Fit | null;
 

@@ -311,6 +311,6 @@ export class CalibrationService {
 function methodFor(point: KnownPoint, { method, noLoad }: CalibrationInput): FitMethod | undefined {
   if (!isCounter(point)) return method;
   if ((method !== undefined && method !== 'gain') || noLoad)
-    throw invalidField('method', 'Of a counter only the gain is found.');
+    throw invalidField('method', 'For a counter only the gain is found.');
   return 'gain';
 }

@@ -50,7 +50,7 @@ export class CopiesService {
     if (stranger !== undefined)
       throw invalidField(
         'pointIds',
-        `“${this.book.point(stranger)?.definition.name ?? stranger}” is no like value of a like device: what was found there says nothing of it.`,
+        `“${this.book.point(stranger)?.definition.name ?? stranger}” is not the same value of a device of the same kind: what was found there says nothing about it.`,
       );
     const { gain, offset, knots, noLoad, displacement } = from;
     const rebuilds: RebuildEntity[] = [];
@@ -70,7 +70,7 @@ export class CopiesService {
           knots,
           noLoad,
           displacement,
-          // How certain the other one is says nothing of this one.
+          // How certain the other one is says nothing about this one.
           fit: null,
           evidence: [],
           powerPointId: power?.id ?? null,

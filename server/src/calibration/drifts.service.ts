@@ -11,7 +11,7 @@ import { CalibrationEntity } from './calibration.entity.js';
 const HOUR = 3_600_000;
 /** So much of the past is looked at, ms. */
 const LONGEST = 365 * 24 * HOUR;
-/** What was found holds for so long before it is looked at anew, ms. */
+/** What was found holds for so long before it is looked at again, ms. */
 const KEPT = HOUR;
 
 /**

@@ -8,7 +8,7 @@ import type { RebuildEntity } from '../series/rebuild.entity.js';
 import { RebuildsService } from '../series/rebuilds.service.js';
 import type { CalibrationEntity } from './calibration.entity.js';
 
-/** Puts corrections in force, and has what rests on the corrected points follow. */
+/** Puts corrections in force, and has what depends on the corrected points follow. */
 @Injectable()
 export class InForceService {
   constructor(
@@ -45,7 +45,7 @@ export class InForceService {
   }
 
   /**
-   * What is computed from a calibrated point has to be computed anew; the point itself and what its meter adds up are
+   * What is computed from a calibrated point has to be computed again; the point itself and what its meter adds up are
    * corrected whenever they are read.
    */
   planDependents(

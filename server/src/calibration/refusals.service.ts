@@ -29,7 +29,7 @@ export class RefusalsService {
     });
   }
 
-  /** What was found with one wiring says nothing of another one, unless somebody says that it does. */
+  /** What was found with one wiring says nothing about another one, unless somebody says that it does. */
   async acrossChange({ nodeId }: KnownPoint, input: CalibrationInput): Promise<void> {
     if (nodeId === null) return;
     const first = Math.min(...input.points.map((p) => p.from));
@@ -38,17 +38,17 @@ export class RefusalsService {
     if (within)
       throw new Problem(
         'changed-between',
-        `Points were taken before and after a change (${within.says}): what they say does not fit together. Take them anew.`,
+        `Points were taken before and after a change (${within.says}): they do not belong together. Take them again.`,
       );
     if (input.anyway) return;
     const since = await this.fittings.lastChange(nodeId, last, Date.now());
     if (since)
-      throw new Problem('across-change', `What it was found on has been changed since: ${since.says}.`);
+      throw new Problem('across-change', `What it was found with has been changed since: ${since.says}.`);
     const change = await this.fittings.lastChange(nodeId, input.validFrom, first);
     if (change)
       throw new Problem(
         'across-change',
-        `It would reach back over a change of what it was found on: ${change.says}.`,
+        `It would reach back over a change of what it was found with: ${change.says}.`,
         [{ field: 'validFrom', message: String(change.at) }],
       );
   }

@@ -34,7 +34,10 @@ export class CommandsService {
       throw new Problem('has-switch', `“${definition.name}” operates the switch “${by.name}”: use that.`);
     const fixed = definition.send;
     if (fixed === undefined && !isWrittenByHand(definition))
-      throw invalidField('value', `“${definition.name}” is a contact: make it a switch, and operate that.`);
+      throw invalidField(
+        'value',
+        `“${definition.name}” is a contact: add a switch for it, and operate that.`,
+      );
     const sent = fixed ?? value;
     if (sent === null) throw invalidField('value', 'Type a number.');
     if (fixed !== undefined && value !== null && value !== fixed)

@@ -22,7 +22,7 @@ export class CommentEntity implements Comment {
   @Column(instant)
   writtenAt!: number;
 
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   @Column('int')
   version!: number;
 }

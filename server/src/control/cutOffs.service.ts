@@ -8,7 +8,7 @@ import {
   type CutOffRule as Rule,
   type CutOffState,
 } from '@loka/core/control';
-import { printAge, printNumber } from '@loka/core/formats';
+import { printAge, printInUnit } from '@loka/core/formats';
 import { feedsIn } from '@loka/core/installation';
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
 import { holdOf } from '@loka/core/series';
@@ -166,7 +166,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     if (watched.state.tripped)
       throw new Problem(
         'tripped',
-        'It has cut off its switch. Restore that first, so that somebody has looked at the load.',
+        'It has cut off its switch. Restore that first, so that someone has looked at the load.',
       );
     await this.rules.update(id, { removedAt: Date.now() });
     await this.reload();
@@ -239,7 +239,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     const { entity, decision: before } = watched;
     const rule = entity.enabled ? this.ruleOf(entity) : null;
     if (!rule) {
-      // What was seen before it was switched off, or lost what it rests on, holds no more.
+      // What was seen before it was switched off, or lost what it depends on, holds no more.
       if (!watched.state.tripped) watched.state = ARMED;
       watched.decision = null;
       return;
@@ -256,14 +256,14 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     else if (!sameDecision(before, decision)) this.say();
   }
 
-  /** The rule as core knows it; null where what it rests on is no longer there. */
+  /** The rule as core knows it; null where what it depends on is no longer there. */
   private ruleOf(entity: CutOffRuleEntity): Rule | null {
     const point = this.devices.point(entity.pointId);
     if (!point || this.missingOf(entity) !== null) return null;
     return { ...entity, magnitude: this.isMagnitude(point), holdMs: holdOf(intervalOf(point)) };
   }
 
-  /** Whether the sign of a reading says nothing of its load. */
+  /** Whether the sign of a reading says nothing about its load. */
   private isMagnitude({ definition: { quantity }, nodeId }: KnownPoint): boolean {
     if (quantity !== 'active-power') return WITHOUT_DIRECTION.includes(quantity);
     const node = nodeId === null ? undefined : this.tree.node(nodeId);
@@ -329,7 +329,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     return `Cut off at ${siteClock(this.zone, watched.state.tripped.at, 'd LLL HH:mm:ss')}: ${this.causeOf(watched.entity)}. Look at the load, then restore it.`;
   }
 
-  /** What is the matter with a rule: locked out, blind for longer than allowed, or without what it rests on. */
+  /** What is the matter with a rule: locked out, blind for longer than allowed, or without what it depends on. */
   private standingOf({ entity, state, decision }: Watched): Standing[] {
     const { id, pointId, switchId, enabled } = entity;
     const name = `Cut-off of ${this.book.get(switchId)?.name ?? 'a switch that is gone'}`;
@@ -365,8 +365,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
 
   private print(rule: CutOffRuleEntity, value: number): string {
     const quantity = this.devices.point(rule.pointId)?.definition.quantity;
-    const { digits, unit } = printNumber(value, quantity ? quantityInfo(quantity).unit : '');
-    return `${digits} ${unit}`.trim();
+    return printInUnit(value, quantity ? quantityInfo(quantity).unit : '');
   }
 }
 

@@ -166,7 +166,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     return switchAgreement({ commanded, commandedAt, readBack }, performance.now(), timeoutMs);
   }
 
-  /** What is no longer there of what a switch rests on, in words; null where all of it is. */
+  /** What is no longer there of what a switch depends on, in words; null where all of it is. */
   missingOf({ commandPointId, statePointId, nodeId }: SwitchEntity): string | null {
     const command = this.devices.absence(commandPointId);
     if (command) return `The value by which it is commanded ${command}`;
@@ -195,7 +195,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     if (!this.tree.node(input.nodeId))
       throw invalidField('nodeId', 'Choose the circuit or load that it switches.');
     const other = this.book.ofNode(input.nodeId);
-    if (other && other.id !== id) throw invalidField('nodeId', `It is switched by “${other.name}” already.`);
+    if (other && other.id !== id) throw invalidField('nodeId', `It is already switched by “${other.name}”.`);
     const entity =
       id === null
         ? await this.book.rows.save({ ...input, version: 1, removedAt: null })
@@ -340,7 +340,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
     });
   }
 
-  /** Switches that stand otherwise than they were told, or rest on what is no longer there. */
+  /** Switches that stand otherwise than they were told, or depend on what is no longer there. */
   private standing(): Standing[] {
     return this.book.all().flatMap((entity): Standing[] => {
       const { id, name, statePointId: pointId } = entity;

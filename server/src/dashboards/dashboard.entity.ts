@@ -14,7 +14,7 @@ export class DashboardEntity implements Dashboard {
   @Column('simple-json')
   content!: DashboardContent;
 
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   @Column('int')
   version!: number;
 

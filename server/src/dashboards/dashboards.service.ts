@@ -42,7 +42,7 @@ export class DashboardsService {
   async create(input: DashboardInput, who: string): Promise<DashboardEntity> {
     const { name, content } = checked(input);
     if ((await this.rows.count()) >= MOST)
-      throw invalidField('name', `There are ${MOST} dashboards already; take one off first.`);
+      throw invalidField('name', `There are ${MOST} dashboards already; remove one first.`);
     const row = await this.rows.save({ name, content, version: 1, changedAt: Date.now(), who });
     this.changes.say('dashboards');
     return row;

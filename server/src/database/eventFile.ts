@@ -26,7 +26,7 @@ export class EventFile<T> {
   /** Puts lines on disk; resolves when they are there. */
   async append(events: readonly T[]): Promise<void> {
     await mkdir(dirname(this.path), { recursive: true });
-    // The first line of a run begins anew, also where a crash has cut off the one before.
+    // The first line of a run starts again, also where a crash has cut off the one before.
     await appendFile(this.path, `\n${events.map((event) => JSON.stringify(event)).join('\n')}\n`, {
       mode: 0o600,
     });

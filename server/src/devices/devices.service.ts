@@ -246,7 +246,7 @@ export class DevicesService {
     return this.resting.of(this.pointIdsOf([id]));
   }
 
-  /** Takes a device off the site. @param anyway although something rests on it */
+  /** Takes a device off the site. @param anyway although something depends on it */
   async remove(id: number, anyway: boolean): Promise<void> {
     const resting = anyway ? [] : this.dependents(id);
     if (resting.length > 0) throw new RestsOnIt(resting);

@@ -45,7 +45,7 @@ export class LinksService {
     return made ? { id, token: made.token } : { id };
   }
 
-  /** @param anyway to be switched off although something rests on what is read over it */
+  /** @param anyway to be switched off although something depends on what is read over it */
   async update(id: number, input: LinkInput, anyway = true): Promise<MadeLink> {
     const before = await this.book.links.findOneBy({ id });
     if (!before) throw notFound('link', id);

@@ -19,7 +19,7 @@ export interface DevicesChanged<T> {
 
 /**
  * Has the points of devices agree with their maps. What turned out to be a counter was not counted yet, and a counter is
- * no flow: the past of such a point is worked out anew, and that is planned in the transaction that changes the map, so
+ * no flow: the past of such a point is recalculated, and that is planned in the transaction that changes the map, so
  * that a stop at any moment leaves either both or none.
  */
 @Injectable()

@@ -320,7 +320,7 @@ const inAndOut = (incoming: EnergyParts | null, outgoing: EnergyParts | null): E
 const isKnown = (column: Float64Array | undefined): boolean =>
   column?.some((value) => !Number.isNaN(value)) ?? false;
 
-/** The counter knows what happened in a gap; but one of what flows in alone says nothing of what flows out. */
+/** The counter knows what happened in a gap; but one of what flows in alone says nothing about what flows out. */
 function chosen({ counter, power }: BySource): EnergySource | null {
   if (!counter || !isKnown(counter.net)) return power ? 'power' : null;
   if (!power) return 'counter';

@@ -100,7 +100,7 @@ export class HealthController implements OnModuleDestroy {
       const { bavail, blocks, bsize } = await statfs(this.config.dataFolder);
       return { freeBytes: bavail * bsize, totalBytes: blocks * bsize };
     } catch {
-      // Told as not known: the folder may be on a disk that is gone.
+      // Reported as not known: the folder may be on a disk that is gone.
       return null;
     }
   }

@@ -2,6 +2,7 @@ import { AlertRuleInput } from '@loka/contract/alerts';
 import { CutOffRuleInput, SwitchInput } from '@loka/contract/control';
 import { DeviceInput } from '@loka/contract/devices';
 import { LinkInput } from '@loka/contract/links';
+import type { InstrumentInput } from '@loka/contract/instruments';
 import { NodeInput } from '@loka/contract/installation';
 import { SiteInput } from '@loka/contract/site';
 import type { DashboardElement, SourceKind } from '@loka/core/dashboards';
@@ -50,6 +51,29 @@ export interface SiteFile {
     phone: string[];
     away: string[];
   }[];
+  /** What people did while the recorded history was made; left out where there is none. */
+  past?: PastFile;
+}
+
+export interface PastFile {
+  instruments: (InstrumentInput & { ref: string })[];
+  /**
+   * Points that were calibrated on a day, at loads that the history has then. What the instrument said is what flowed: the reading
+   * less what the device itself adds, by what it multiplies; to the instrument's digit, base unit.
+   */
+  calibrations: {
+    point: string;
+    withPower?: boolean;
+    instrument: string;
+    daysAgo: number;
+    device: { gain: number; zero: number };
+    digit: number;
+    who: string;
+  }[];
+  /** Who saw the alerts, in turn. */
+  seenBy: string[];
+  /** Switches that are closed `before` and opened `after` the uses of a load: those are when a point reads above so much, base unit. */
+  shifts: { switch: string; point: string; above: number; who: string; before: string; after: string }[];
 }
 
 /** Thrown when something in a site file does not hold; says which part. */

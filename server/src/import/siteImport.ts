@@ -31,19 +31,22 @@ import { RebuildsService } from '../series/rebuilds.service.js';
 import { RollupWorker } from '../series/rollupWorker.js';
 import { SiteService } from '../site/site.service.js';
 import { VirtualMetersService } from '../virtual/virtualMeters.service.js';
-import { checked, SiteFileError, type SiteFile } from './siteFile.js';
+import { RecordedPast } from './recordedPast.js';
+import { checked, SiteFileError, type PastFile, type SiteFile } from './siteFile.js';
 
 /** Makes a whole site from a file, through the same services that the screens use. */
 export class SiteImport {
   private readonly ids = new Map<string, number>();
   private readonly points = new Map<string, number>();
   private readonly virtual: number[] = [];
+  private past: PastFile | undefined;
 
   constructor(private readonly app: INestApplicationContext) {}
 
   /** @throws SiteFileError, Problem */
   async run(file: SiteFile): Promise<void> {
     const { outdoor, ...site } = file.site;
+    this.past = file.past;
     await this.app.get(SiteService).save(checked(SiteInput, site, 'site'));
     await this.makeInstallation(file);
     await this.makeDevices(file);
@@ -212,11 +215,18 @@ export class SiteImport {
       }
     };
     await Promise.all([worker(), worker(), worker()]);
+    await this.app.get(FittingsBook).fittedSince(times[0] as number);
+    if (this.past) {
+      const recorded = known.map(([name, values]) => [name, { pointId: this.point(name), values }] as const);
+      await new RecordedPast(this.app, times, new Map(recorded), (ref) => this.id(`switch ${ref}`)).live(
+        this.past,
+        said,
+      );
+    }
     const rebuilds = this.app.get(RebuildsService);
     const plan = await rebuilds.plan(book.pointRows.manager, this.virtual, times[0] as number, { own: true });
     await rebuilds.run('Virtual meters from recorded readings', plan);
     await this.app.get(RollupWorker).work();
-    await this.app.get(FittingsBook).fittedSince(times[0] as number);
     return times.length * known.length;
   }
 

@@ -16,7 +16,7 @@ interface Run {
   readings: number;
 }
 
-/** A reading with when it was read, by a clock that nobody sets, ms; long ago where nobody knows. */
+/** A reading with when it was read, by the monotonic clock, ms; long ago where nobody knows. */
 export interface ArrivedReading extends LiveReading {
   at: number;
 }
@@ -44,7 +44,7 @@ export class LiveReadings {
   }
 
   /**
-   * Since when a point reads exactly the same, over many readings, UTC ms, and for how long, by a clock that nobody sets;
+   * Since when a point reads exactly the same, over many readings, UTC ms, and for how long, by the monotonic clock;
    * null while it moves. What is lost in between changes nothing.
    */
   standing(pointId: number): { since: number; forMs: number } | null {

@@ -25,7 +25,7 @@ const JPEG = Buffer.from([0xff, 0xd8, 0xff]);
 const refused = (why: string): Problem => invalidField('file', `${why} Taken are: ${PICTURE_LIMITS}`);
 
 /**
- * Looks at an uploaded file, and gives what is kept of it: pixels encoded anew (upright, without what a camera writes
+ * Looks at an uploaded file, and gives what is kept of it: pixels re-encoded (upright, without what a camera writes
  * beside them, such as where it was), drawings without all that acts.
  * @throws Problem `invalid` for what is no picture, or too large a one
  */

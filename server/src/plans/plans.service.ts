@@ -25,7 +25,7 @@ export class PlansService {
 
   async create(input: PlanInput, who: string): Promise<PlanEntity> {
     if ((await this.rows.count()) >= MOST)
-      throw invalidField('name', `There are ${MOST} plans already; take one off first.`);
+      throw invalidField('name', `There are ${MOST} plans already; remove one first.`);
     const row = await this.rows.save({ ...checked(input), version: 1, changedAt: Date.now(), who });
     this.changes.say('plans');
     return row;

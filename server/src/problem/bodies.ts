@@ -73,7 +73,7 @@ export function reasonableBodies(request: Request, response: Response, next: Nex
         type: 'about:blank',
         title: 'Bad Request',
         status: 400,
-        detail: `The request is not looked into: ${why}.`,
+        detail: `The request was refused: ${why}.`,
       }),
     );
 }

@@ -3,7 +3,7 @@ import { Observable, take } from 'rxjs';
 import { DatabaseWatch } from '../database/databaseWatch.js';
 import { Problem } from './errors.js';
 
-/** Routes that need no database, or say of it themselves how it is: a switch may take its time, and opens all the same. */
+/** Routes that need no database, or say of it themselves how it is: a switch may take its time, and opens anyway. */
 const BY_THEMSELVES = /^\/api\/(health|live|push|switches\/\d+\/operate|cut-off-rules\/\d+\/restore)\b/;
 
 /** Answers who waits for a database that is away: after a moment, and in words, not after its time-out. */
@@ -31,7 +31,7 @@ export class DatabaseAwayInterceptor implements NestInterceptor {
             ),
           ),
         );
-      // It is not given up: what is carried out later all the same has to be written down.
+      // It is not given up: what is carried out later anyway has to be written down.
       next.handle().subscribe({
         next: (value) => subscriber.next(value),
         error: (error) => subscriber.error(error),

@@ -13,11 +13,11 @@ export const PROBLEM_STATUS = {
   'changed-meanwhile': 409,
   /** Entered already. */
   exchanged: 409,
-  /** Something rests on it. */
+  /** Something depends on it. */
   'has-rule': 409,
   'has-switch': 409,
   'in-use': 409,
-  /** Switches, cut-offs, alerts or virtual meters rest on it; to be said that it goes all the same. */
+  /** Switches, cut-offs, alerts or virtual meters depend on it; to be said that it goes anyway. */
   'rests-on-it': 409,
   'link-in-use': 409,
   'map-in-use': 409,
@@ -43,7 +43,7 @@ export const PROBLEM_STATUS = {
   'nothing-measured': 409,
   /** What was read wrongly has been decided on; or its transducer was changed meanwhile. */
   'done-already': 409,
-  /** A correction would reach back over a change of what it was found on; to be said that it does all the same. */
+  /** A correction would reach back over a change of what it was found on; to be said that it does anyway. */
   'across-change': 409,
   'changed-between': 409,
   /** It looks odd; to be said that it is meant. */
@@ -97,12 +97,12 @@ export class ChangedMeanwhile extends Problem {
   ) {
     super(
       'changed-meanwhile',
-      `Somebody has changed this ${what} since you opened it. Nothing was overwritten.`,
+      `Someone else has changed this ${what} since you opened it. Nothing was overwritten.`,
     );
   }
 }
 
-/** Something rests on what is to be removed; to be said that it goes all the same. */
+/** Something depends on what is to be removed; to be said that it goes anyway. */
 export class RestsOnIt extends Problem {
   constructor(readonly dependents: readonly Dependent[]) {
     super(

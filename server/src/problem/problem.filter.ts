@@ -50,5 +50,5 @@ function detailOf(error: unknown): string {
   }
   return isDatabaseAway(error)
     ? 'The database does not answer. Readings go on into the spool and nothing is lost; try again in a moment.'
-    : 'Something failed in the server; its log says what.';
+    : 'Something failed in the server; see its log.';
 }

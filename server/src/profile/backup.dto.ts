@@ -33,14 +33,14 @@ export class BackupQuery extends PeriodQuery {
 
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(1, { message: 'A source without power carries nothing.' })
-  @Max(MOST, { message: 'No source gives so much.' })
+  @Min(1, { message: 'A source needs power above zero.' })
+  @Max(MOST, { message: 'That is more than any source gives.' })
   continuous!: number;
 
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(1, { message: 'A source without power carries nothing.' })
-  @Max(MOST, { message: 'No source gives so much.' })
+  @Min(1, { message: 'A source needs power above zero.' })
+  @Max(MOST, { message: 'That is more than any source gives.' })
   peak!: number;
 
   @Type(() => Number)
@@ -51,19 +51,19 @@ export class BackupQuery extends PeriodQuery {
 
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(1, { message: 'A source without energy carries nothing.' })
-  @Max(MOST, { message: 'No source stores so much.' })
+  @Min(1, { message: 'A source needs energy above zero.' })
+  @Max(MOST, { message: 'That is more than any source stores.' })
   energy!: number;
 
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(0.01, { message: 'Of a source that loses all nothing arrives.' })
+  @Min(0.01, { message: 'The losses are less than 100 %.' })
   @Max(1, { message: 'No source gives more than it stores.' })
   efficiency!: number;
 
   @Type(() => Number)
   @IsNumber(NUMBER, A_NUMBER)
-  @Min(0.01, { message: 'An empty source carries nothing.' })
+  @Min(0.01, { message: 'A source is not empty at the start.' })
   @Max(1, { message: 'At most full.' })
   charged!: number;
 

@@ -6,7 +6,7 @@ import { counterPointsOf } from '../book/nodePoints.js';
 import { EnergyService } from '../energy/energy.service.js';
 import { PlacePower } from './placePower.js';
 
-/** Of a quarter-hour that is known for less of it no power is told. */
+/** A quarter-hour known for less than this share has no power. */
 const KNOWN = 0.9;
 
 /** The power of a place of which only a counter is read: what it counted in each quarter-hour. */

@@ -63,7 +63,7 @@ export class ProfileThread implements OnModuleDestroy {
         message: `the ${task} took longer than a minute`,
       });
     } catch (error) {
-      // Whatever it is busy with, the next one begins anew.
+      // Whatever it is busy with, the next one starts again.
       if (this.asked.delete(id)) await this.end(new Error('what was asked before it took too long'));
       throw error;
     }

@@ -22,10 +22,11 @@ export class WeatherService {
     const { timeZone, closedDays, holidays, outdoorPointId } = await this.sites.require();
     if (outdoorPointId === null)
       throw new Problem('nothing-measured', 'Nothing measures the temperature outside.');
-    if (!this.book.point(outdoorPointId))
+    const point = this.book.point(outdoorPointId);
+    if (point?.definition.quantity !== 'temperature')
       throw new Problem(
         'nothing-measured',
-        'The thermometer outside was removed. Choose another one in Settings.',
+        'The thermometer outside was removed, or no longer measures a temperature. Choose another one in Settings.',
       );
     const spans = await this.powerOf(nodeId, from, to);
     const outside = (await this.power.spansOf([[outdoorPointId]], from, to))[0] as PowerSpans;

@@ -4,7 +4,7 @@ import { CLASS_LABELS, correctionInWords, coverageOf, fitInWords } from '@loka/c
 import { printError } from '@loka/core/formats';
 import { measured, NOTHING, section, type RecordClock } from './section.js';
 
-/** What a calibration of a point says, with the points that it rests on. */
+/** What a calibration of a point says, with the points that it depends on. */
 export function calibrationSection(
   clock: RecordClock,
   { name, unit, rated, power }: { name: string; unit: string; rated: number | null; power: string | null },
@@ -18,7 +18,7 @@ export function calibrationSection(
     says: [
       ...(copiedFrom === null
         ? []
-        : [`Copied from “${copiedFrom.device}”, and not measured here: how good it is nobody knows.`]),
+        : [`Copied from “${copiedFrom.device}”, and not measured here: its error is not known.`]),
       ...(dueAt !== null && dueAt < now && copiedFrom === null ? ['It is due to be done again.'] : []),
       ...points
         .flatMap(({ instrument }) => (instrument?.wasDue ? [instrument.name] : []))

@@ -27,7 +27,7 @@ import { wiringSection } from './wiringSection.js';
 /** Step tests of a circuit that are told of. */
 const TESTS = 3;
 
-/** A circuit with what a record of it rests on. */
+/** A circuit with what a record of it depends on. */
 interface Told {
   record: CircuitRecord;
   inForce: { point: KnownPoint; calibration: Calibration }[];

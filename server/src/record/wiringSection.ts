@@ -17,12 +17,12 @@ export function wiringSection(
   const newest = records[0];
   const says = [
     ...(fault === null ? [] : [`Its readings say now that it is wired wrongly: ${fault}`]),
-    ...(newest ? [] : ['Nobody has verified its wiring.']),
+    ...(newest ? [] : ['Its wiring has not been verified.']),
   ];
   const found = records.findLast((r) => r.kind === 'as-found');
   const left = records.find((r) => r.kind === 'as-left');
   const put = (record: VerificationRecord | undefined) => {
-    if (!record) return 'not put down';
+    if (!record) return 'not recorded';
     const failed = record.checks.filter((c) => c.verdict === 'fail').map((c) => c.says);
     const what = failed.length > 0 ? failed.join(' ') : record.proven ? 'Wired right.' : 'Not proven.';
     return [`${what} ${clock.minute(record.at)}, ${record.who}.`, record.past].filter(Boolean).join(' ');

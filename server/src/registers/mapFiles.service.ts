@@ -89,9 +89,7 @@ function fromCsv(name: string, text: string): RegisterMapInput {
 
 function fromJson(text: string): RegisterMapInput {
   if (hasMoreParts(text, BODY_LIMITS.most))
-    throw refuse([
-      { line: 1, message: `The file is not looked into: it has more than ${BODY_LIMITS.most} parts.` },
-    ]);
+    throw refuse([{ line: 1, message: `The file was refused: it has more than ${BODY_LIMITS.most} parts.` }]);
   let file: unknown;
   try {
     file = JSON.parse(text);
@@ -99,7 +97,7 @@ function fromJson(text: string): RegisterMapInput {
     throw refuse([{ line: 1, message: `This is not JSON: ${(error as Error).message}` }]);
   }
   const why = beyondReason(file, BODY_LIMITS);
-  if (why) throw refuse([{ line: 1, message: `The file is not looked into: ${why}.` }]);
+  if (why) throw refuse([{ line: 1, message: `The file was refused: ${why}.` }]);
   const { format, version, ...rest } = (file ?? {}) as Record<string, unknown>;
   if (format !== FORMAT || version !== 1)
     throw refuse([

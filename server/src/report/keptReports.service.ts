@@ -92,14 +92,14 @@ export class KeptReportsService implements OnApplicationBootstrap, OnModuleDestr
     await this.mark(id, true);
   }
 
-  /** Brings back what was taken away. @throws Problem where it is not there */
+  /** Brings back what was removed. @throws Problem where it is not there */
   async restore(id: number): Promise<void> {
     await this.mark(id, false);
   }
 
   /** Makes the report of every month that is over, of which there is none yet and something was read. */
   async makeMonths(now: number): Promise<void> {
-    // What is being worked out anew, or read in, is not told half way; the next look is soon enough.
+    // What is being recalculated, or read in, is not told half way; the next look is soon enough.
     if (this.jobs.list().some((job) => job.state === 'running')) return;
     const site = await this.sites.get();
     const root = this.tree.all().find((n) => n.kind === 'supply');

@@ -17,6 +17,8 @@ import { walkSunspec } from './sunspecWalk.js';
 /** Of a map, this many values are read to see whether it fits. */
 const TRIED_VALUES = 16;
 const LEAST_PLAUSIBLE = 0.4;
+/** After so long no further map is tried: a slow device is told by those that were, ms. */
+const LONGEST = 20_000;
 /** Exceptions with which a gateway says that nobody is behind it at this unit id. */
 const NOBODY = [10, 11];
 
@@ -54,7 +56,9 @@ export async function whatIs(
   const identification = await quietly(() => asked.identify(unit));
   const sunspec = await quietly(() => walkSunspec((span) => asked.read(unit, span), isException));
   const fits: FoundDevice['maps'] = [];
+  const began = performance.now();
   for (const { id, name, points } of maps) {
+    if (performance.now() - began > LONGEST) break;
     const score = await tryMap(asked, unit, points);
     if (score >= LEAST_PLAUSIBLE) fits.push({ id, name, plausibility: score });
   }

@@ -26,7 +26,7 @@ const ONE_REQUEST = 120;
 
 /** Reads a span of a unit; rejects when it does not answer, or refuses. */
 export type ReadSpan = (span: Span) => Promise<number[]>;
-/** Whether a rejected read was an answer all the same: the register is not there. */
+/** Whether a rejected read was an answer anyway: the register is not there. */
 export type IsRefusal = (error: unknown) => boolean;
 
 /** Walks the chain of models of a device; null where there is no marker. @throws what reading throws */

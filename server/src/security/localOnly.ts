@@ -26,7 +26,7 @@ export function localOnly(request: Request, response: Response, next: NextFuncti
   )
     return next();
   if (!LOOPBACK.test(request.socket.remoteAddress ?? ''))
-    return refuse('From another machine only readings are taken, at the push door.');
+    return refuse('From another machine only pushed readings are accepted.');
   const host = request.headers.host ?? '';
   const origin = request.headers.origin;
   if (!LOCAL.test(host))
@@ -39,6 +39,6 @@ export function localOnly(request: Request, response: Response, next: NextFuncti
     request.headers['content-length'] !== undefined &&
     !request.is(request.path === '/api/pictures' ? PICTURE_BODIES : 'application/json')
   )
-    return refuse('Only JSON is taken.');
+    return refuse('Only JSON is accepted.');
   next();
 }

@@ -70,7 +70,7 @@ export class SensingService {
               : `“${point.definition.name}” does not go through a current transformer: turns and ratio say nothing of it.`,
           );
         const isNewest = this.corrections.sensingsOf(id).every((s) => s.validFrom <= validFrom);
-        // What is read now says nothing of a transducer that is there no more.
+        // What is read now says nothing about a transducer that is there no more.
         if (isNewest) this.refuseTooSmall(id, full);
       }
     } catch (error) {

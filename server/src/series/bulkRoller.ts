@@ -28,7 +28,7 @@ const DAY = 24 * HOUR;
 /** So much is worked out at a time, however few readings it holds: what answers and switches has its turn in between. */
 const STRETCH = 4 * DAY;
 
-/** Rolls long stretches of a point up in one go: recorded history that is brought in, and what is worked out anew. */
+/** Rolls long stretches of a point up in one go: recorded history that is brought in, and what is recalculated. */
 @Injectable()
 export class BulkRoller {
   constructor(
@@ -43,7 +43,7 @@ export class BulkRoller {
     private readonly derived: DerivedPoints,
   ) {}
 
-  /** Works the pages of a point in [from, to) out anew from its samples. @param from, to on full hours */
+  /** Works the pages of a point in [from, to) out again from its samples. @param from, to on full hours */
   async rebuild(pointId: number, from: number, to: number, now: number): Promise<void> {
     if (this.derived.isDerived(pointId)) {
       for (let start = from; start < to; start += DAY)
@@ -63,7 +63,7 @@ export class BulkRoller {
     }
   }
 
-  /** Computes a derived point over [from, to) anew, and rolls it up. */
+  /** Computes a derived point over [from, to) again, and rolls it up. */
   private async rebuildDerived(pointId: number, from: number, to: number, now: number): Promise<void> {
     const computed = await this.derived.compute(pointId, from, Math.min(to, now));
     await this.store.change((tables) => this.journal.replace(tables, pointId, from, to, computed));

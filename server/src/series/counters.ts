@@ -225,7 +225,7 @@ export class Counters {
   }
 
   /**
-   * Writes what an hour has come to. @returns the next hour that has to be followed anew, because this one is left in
+   * Writes what an hour has come to. @returns the next hour that has to be followed again, because this one is left in
    * another state than before; null when nothing further changes
    */
   async write(tables: Pick<EntityManager, 'query'>, made: CounterHour): Promise<number | null> {
@@ -328,7 +328,7 @@ export class Counters {
     }
   }
 
-  /** Takes everything away that has been made of a counter, to follow it anew from its first reading on. */
+  /** Takes everything away that has been made of a counter, to follow it again from its first reading on. */
   async forget(tables: Pick<EntityManager, 'query'>, pointId: number): Promise<void> {
     for (const table of ['counter_states', 'counter_spans'])
       await tables.query(`DELETE FROM ${table} WHERE pointId = ?`, [pointId]);

@@ -25,7 +25,7 @@ import { RollupWorker } from './rollupWorker.js';
 import { SampleStore } from './sampleStore.js';
 import { VerdictBook } from './verdictBook.js';
 
-/** Longer stretches are worked out anew as a job. */
+/** Longer stretches are recalculated as a job. */
 const MINUTES_AT_ONCE = 2880;
 
 interface VerdictRow {
@@ -38,7 +38,7 @@ interface VerdictRow {
   at: number;
 }
 
-/** What people say of readings and counters: verdicts, exchanges, limits. What follows from it is worked out anew. */
+/** What people say of readings and counters: verdicts, exchanges, limits. What follows from it is recalculated. */
 @Injectable()
 export class JudgementsService {
   constructor(
@@ -170,7 +170,7 @@ export class JudgementsService {
     };
   }
 
-  /** Sets what limits a counter; all that it has counted is worked out anew. */
+  /** Sets what limits a counter; all that it has counted is recalculated. */
   async setRules(
     pointId: number,
     { modulus, resolution, largestPower }: CounterInput,
@@ -192,7 +192,7 @@ export class JudgementsService {
     return this.rulesOf(pointId);
   }
 
-  /** Works out anew what a changed judgement touches: at once where it is short, as a job where it is long. */
+  /** Recalculates what a changed judgement touches: at once where it is short, as a job where it is long. */
   private async changed(point: KnownPoint, from: number, to: number): Promise<void> {
     const end = to + this.intervals.longestHold(point.id);
     if ((end - from) / MINUTE > MINUTES_AT_ONCE) {

@@ -1,3 +1,4 @@
+import { knownDigits } from '@loka/core/definitions';
 import type { Series } from '@loka/contract/readings';
 import {
   addSlot,
@@ -63,8 +64,9 @@ export class ReadingsService {
     const { definition } = this.point(pointId);
     const unit = UNIT_OF_EXPORT[definition.quantity];
     const { timeZone } = await this.sites.require();
+    const cell = (value: number | null) => (value === null ? '' : String(knownDigits(definition, value)));
     for await (const { t, v, raw, q } of this.reader.scan([pointId], from, to))
-      yield [isoWithOffset(timeZone, t), asCell(v), unit, qualityInWords(q), asCell(raw)];
+      yield [isoWithOffset(timeZone, t), cell(v), unit, qualityInWords(q), cell(raw)];
   }
 
   point(id: number): KnownPoint {
@@ -77,7 +79,7 @@ export class ReadingsService {
   /** Single readings, where there are few of them by how densely the point was recorded then; null where there are many. */
   private async samples(pointId: number, from: number, to: number, width: number): Promise<Series | null> {
     if (this.intervals.expected(pointId, from, Math.min(to, Date.now())) > MOST_SAMPLES) return null;
-    // Reported more often than expected: the limit holds all the same.
+    // Reported more often than expected: the limit holds anyway.
     const readings = await this.reader.list(pointId, from, to, MOST_SAMPLES + 1);
     if (readings.length > MOST_SAMPLES) return null;
     const hold = this.intervals.hold(pointId);
@@ -121,7 +123,6 @@ function stepFor(ms: number): number {
 }
 
 /** The cell is the value: read as a number it is the same one. */
-const asCell = (value: number | null): string => (value === null ? '' : String(value));
 
 function lineOf(pointId: number, readings: readonly Reading[], hold: (t: number) => number): Series {
   const { t, v } = breakAtGaps(readings, hold);

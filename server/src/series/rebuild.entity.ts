@@ -1,7 +1,7 @@
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 import { instant } from '../database/columns.js';
 
-/** A stretch of a point that has to be worked out anew: rolled up, and computed where it is derived; `done` says how far it has come. */
+/** A stretch of a point that has to be recalculated: rolled up, and computed where it is derived; `done` says how far it has come. */
 @Entity('rebuilds')
 export class RebuildEntity {
   @PrimaryGeneratedColumn()

@@ -15,7 +15,7 @@ import { RollupWorker } from './rollupWorker.js';
 const CHUNK = 10 * 24 * HOUR;
 
 /**
- * Works stretches of points out anew, as a job with progress. What is to be done lies in the database before it begins,
+ * Works stretches of points out again, as a job with progress. What is to be done lies in the database before it begins,
  * so that a stop in between is made up for at the next start.
  */
 @Injectable()
@@ -44,7 +44,7 @@ export class RebuildsService implements OnApplicationBootstrap {
   }
 
   /**
-   * Notes that points have to be worked out anew from an instant on, those that are computed from them included; the
+   * Notes that points have to be recalculated from an instant on, those that are computed from them included; the
    * points themselves only where `own` says so, because a straight line is applied on reading.
    */
   async plan(
@@ -64,7 +64,7 @@ export class RebuildsService implements OnApplicationBootstrap {
         ? { first: own ? from : (had?.first ?? Infinity), last: Date.now() }
         : had;
       if (!extent || extent.last < from || extent.first > extent.last) continue;
-      // A counter is followed from its first reading on: what it has counted rests on all that came before.
+      // A counter is followed from its first reading on: what it has counted depends on all that came before.
       const first = this.counters.isCounter(pointId) ? extent.first : Math.max(from, extent.first);
       const start = spanStart(first, HOUR);
       plans.push({ pointId, calibrationId, start, end: spanEnd(extent.last + 1, HOUR), done: start });

@@ -79,7 +79,7 @@ export class RollupWorker implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   /**
-   * Works everything of a point in [from, to) out anew, in steps that each leave a whole state behind.
+   * Works everything of a point in [from, to) out again, in steps that each leave a whole state behind.
    * @param from, to on full hours; @param fresh a counter is followed from its first reading on
    */
   rebuild(pointId: number, from: number, to: number, fresh: boolean): Promise<void> {
@@ -177,7 +177,7 @@ export class RollupWorker implements OnApplicationBootstrap, OnModuleDestroy {
     }
   }
 
-  /** An hour of a counter anew, as a whole, without a mark. */
+  /** An hour of a counter again, as a whole, without a mark. */
   private async again(pointId: number, hour: number, now: number): Promise<Made> {
     const whole = { pointId, hour, from: hour, to: hour + HOUR, due: [] };
     const [made] = await this.rollPlain([whole], now);

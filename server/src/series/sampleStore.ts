@@ -89,7 +89,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
 
   /**
    * One transaction on samples, marks or pages, in its turn: nothing is being stored while it works.
-   * @throws whatever the work throws; the next turn comes all the same
+   * @throws whatever the work throws; the next turn comes anyway
    */
   change<T>(work: (tables: EntityManager) => Promise<T>): Promise<T> {
     return this.inTurn(() => this.db.transaction(work));
@@ -135,7 +135,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
 
   /**
    * Puts all that is not in the database for certain on disk, at once and without waiting: for a stop that cannot wait for
-   * a database that hangs. What was stored all the same is brought in again, which changes nothing.
+   * a database that hangs. What was stored anyway is brought in again, which changes nothing.
    */
   rescue(): void {
     this.spool.writeNow([...this.underWay, ...this.queue]);

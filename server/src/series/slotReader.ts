@@ -33,7 +33,7 @@ export type Blocks = Slots[];
 
 /** Marks that are worked out while somebody waits; beyond them the rollups are being caught up with, and show it. */
 const MARKS_ON_READ = 3000;
-/** What was marked within this time is worked out on reading all the same. */
+/** What was marked within this time is worked out on reading anyway. */
 const LATELY = 5 * MINUTE;
 /** Of a longer period it is asked first when readings begin: what lies before would be made of nothing. */
 const LONG = 400 * 24 * HOUR;
@@ -251,7 +251,7 @@ export class SlotReader {
     return made;
   }
 
-  /** The quarter-hours within [from, to) that minutes rolled up anew lie in. */
+  /** The quarter-hours within [from, to) that minutes rolled up again lie in. */
   private async quartersWith(
     anew: readonly { pointId: number; slots: Slots }[],
     from: number,

@@ -5,7 +5,7 @@ import { valueOf, wordsFor } from '@loka/core/registers';
 import { isPositiveOnly, isSameSetting } from '@loka/core/settings';
 import type { SettingPoint } from '../acquisition/settingWire.service.js';
 
-/** A value of a setting in words, without digits that come of reckoning in binary. */
+/** A value of a setting in words, without digits that come from binary arithmetic. */
 export const show = (value: number): string => String(Number(value.toPrecision(7)));
 
 /** Why a setting cannot be a value; null when it can. */

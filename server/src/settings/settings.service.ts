@@ -200,10 +200,7 @@ export class SettingsService implements OnModuleInit, OnModuleDestroy {
     // Whoever asked has been told by then that nobody knows, and may have gone away.
     if (isTooLate(since))
       return {
-        ...notDone(
-          pointId,
-          'Not written: the device or the database kept it waiting for too long. Try it again.',
-        ),
+        ...notDone(pointId, 'Not written: the device or the database took too long. Try again.'),
         before,
         after: before,
       };
@@ -239,14 +236,14 @@ export class SettingsService implements OnModuleInit, OnModuleDestroy {
       if (after !== null && !isSameSetting(after, before, step))
         await this.history.putDown(point, before, after, who);
     } catch (error) {
-      // What the device has is told all the same.
-      const why = `Who wrote it could not be put down: ${(error as Error).message}`;
+      // What the device has is told anyway.
+      const why = `Who wrote it could not be recorded: ${(error as Error).message}`;
       return { pointId, done: message === '', before, after, message: message || why };
     }
     return { pointId, done: message === '', before, after, message };
   }
 
-  /** What was read with other settings says nothing of what is read from now on. */
+  /** What was read with other settings says nothing about what is read from now on. */
   private readingsMove(points: readonly SettingPoint[]): void {
     const moving = points.filter((p) => movesReadings(p.definition.setting ?? 'other'));
     for (const nodeId of new Set(this.history.placesOf(moving.map((p) => p.deviceId))))

@@ -49,7 +49,7 @@ export class SiteEntity {
   @Column('simple-json')
   holidays!: string[];
 
-  /** Counts its changes, so that of two who edit it the second is told. */
+  /** Counts its changes, so that the second of two editors is told. */
   @Column('int')
   version!: number;
 }

@@ -34,7 +34,7 @@ export class TotalsController {
     return { running: await this.running.over(node, from, to) };
   }
 
-  /** Begins a total anew; what was read stays as it is. */
+  /** Begins a total again; what was read stays as it is. */
   @Post('clear')
   @HttpCode(200)
   clear(@Body() input: ClearTotalInput): Promise<Clearing> {

@@ -40,7 +40,7 @@ export class DeviceLook {
           unit: quantityInfo(definition.quantity).unit,
           ...(definition.names ? { names: definition.names } : {}),
           phase: definition.phase ?? point.phase,
-          // What was read long ago says nothing of now.
+          // What was read long ago says nothing about now.
           read: readAt !== null && readAt > Date.now() - SETTINGS_HOLD ? value : null,
           wanted,
           before,

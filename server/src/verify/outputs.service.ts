@@ -23,7 +23,7 @@ const HOLD = 12_000;
 const AFTER = 10_000;
 /** A contact that has not followed by then is given up, ms. */
 const FOLLOWS_WITHIN = 10_000;
-/** A trial that could not be put down within this is not begun, ms. */
+/** A trial that could not be recorded within this is not begun, ms. */
 const BEGUN_WITHIN = 4000;
 const TICK = 250;
 
@@ -67,7 +67,7 @@ export class OutputsService implements OnApplicationBootstrap, OnModuleDestroy {
         ...row,
         endedAt: Date.now(),
         backAt: null,
-        trouble: `Loka was started anew while it was tried. Before, the contact was ${row.closedBefore ? 'closed' : 'open'}: see how it stands.`,
+        trouble: `Loka was restarted while it was tried. Before, the contact was ${row.closedBefore ? 'closed' : 'open'}: see how it stands.`,
       });
     this.timer = setInterval(() => void this.tick(), TICK);
   }
@@ -101,7 +101,7 @@ export class OutputsService implements OnApplicationBootstrap, OnModuleDestroy {
     if (missing) throw new Problem('no-relay', `${missing}.`);
     const closed = this.switches.readBack(switchId);
     if (closed === null)
-      throw new Problem('no-relay', `Nobody knows how the contact of “${entity.name}” stands now.`);
+      throw new Problem('no-relay', `It is not known how the contact of “${entity.name}” stands now.`);
     if (this.switches.isBusy(switchId))
       throw new Problem('test-under-way', `“${entity.name}” is being operated just now.`);
     const running: Running = {
@@ -169,10 +169,7 @@ export class OutputsService implements OnApplicationBootstrap, OnModuleDestroy {
     const ordered = row.backAt !== null || running.movedAt === null ? !closedBefore : closedBefore;
     const view = this.switches.view(entity);
     if (view.wanted !== null && view.wanted !== ordered)
-      return this.end(
-        running,
-        'Somebody, or a rule, has operated it meanwhile; it was left as that wants it.',
-      );
+      return this.end(running, 'Someone, or a rule, operated it in the meantime; it was left that way.');
     const waits = performance.now() - running.orderedAt;
     if (running.movedAt === null) {
       if (stands === !closedBefore) {

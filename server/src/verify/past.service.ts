@@ -46,12 +46,12 @@ export class PastService {
     private readonly changes: ChangeFeed,
   ) {}
 
-  /** What there is to decide of the latest fault that was put down and is mended since; null where there is nothing. */
+  /** What there is to decide of the latest fault that was recorded and is mended since; null where there is nothing. */
   async propose(nodeId: number, records: readonly VerificationRecord[]): Promise<PastProposed | null> {
     const index = records.findIndex((r) => r.kind === 'as-found' && r.faults.length > 0);
     const found = records[index];
     const fault = found?.faults[0];
-    // Newest first: what was put down after it is before it in the list.
+    // Newest first: what was recorded after it is before it in the list.
     const left = records
       .slice(0, Math.max(0, index))
       .findLast((r) => r.kind === 'as-left' && r.faults.length === 0);
@@ -67,7 +67,7 @@ export class PastService {
     };
   }
 
-  /** Does it, and puts down what was done. */
+  /** Does it, and records what was done. */
   async mend(nodeId: number, input: MendedInput): Promise<void> {
     const record = await this.rows.findOneBy({ id: input.recordId, nodeId });
     const fault = record?.faults[0];
@@ -137,7 +137,7 @@ export class PastService {
       await this.sensing.set({ ...common, ...before, validFrom: until }, who);
       await this.sensing.set({ ...common, ...putRight(before, fault), validFrom: since }, who);
     }
-    // A counter of what flows in has not counted what flowed the other way: it says nothing of that stretch.
+    // A counter of what flows in has not counted what flowed the other way: it says nothing about that stretch.
     if (fault.kind === 'reversed') await this.strikeCounters(nodeId, since, until, who);
   }
 
@@ -166,7 +166,7 @@ export class PastService {
           { pointId: counter.id, t: after.t, before: before.raw, after: after.raw },
           who,
         );
-      // A counter that was read at that very instant had counted rightly until then. Last: what it counted is worked out anew from then on, with both.
+      // A counter that was read at that very instant had counted rightly until then. Last: what it counted is recalculated from then on, with both.
       await this.judgements.judge({ pointId: counter.id, from: since + 1, to: until, counts: false }, who);
     }
   }
@@ -182,9 +182,9 @@ export class PastService {
 }
 
 const DONE: Record<PastWay, string> = {
-  correct: 'What had been read wrongly was corrected.',
-  strike: 'What had been read wrongly was struck out.',
-  leave: 'What had been read was left as it is.',
+  correct: 'The wrong readings were corrected.',
+  strike: 'The wrong readings are no longer counted.',
+  leave: 'The readings were left as they are.',
 };
 
 const STRUCK = new Set(['current', 'active-power', 'reactive-power', 'apparent-power', 'power-factor']);

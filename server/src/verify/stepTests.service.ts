@@ -29,7 +29,7 @@ const LISTED = 10;
 export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly log = new Logger('step test');
   private readonly open = new Map<number, StepTestEntity>();
-  /** Steps that were found, by place: what a diagnosis may rest on. */
+  /** Steps that were found, by place: what a diagnosis may depend on. */
   private readonly found = new Map<number, Switching[]>();
   /** Since when it is the present step's turn, by place. */
   private readonly turnOf = new Map<number, number>();
@@ -47,7 +47,7 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
 
   async onApplicationBootstrap(): Promise<void> {
     for (const test of await this.rows.findBy({ endedAt: IsNull() })) {
-      // What was read before the restart is not at hand any more: the load is asked for anew.
+      // What was read before the restart is not at hand any more: the load is asked for again.
       const step = test.steps.find((s) => s.found === null);
       if (step?.askedAt) step.askedAt = Date.now();
       this.open.set(test.nodeId, test);

@@ -30,10 +30,10 @@ const NOW = 10_000;
 const LISTED = 20;
 const EVENTS = 12;
 
-/** How a place is wired, as far as its readings tell; and what people have put down of it. */
+/** How a place is wired, as far as its readings tell; and what people have recorded of it. */
 @Injectable()
 export class VerificationsService implements OnApplicationBootstrap {
-  /** Since when a place is looked at anew, because it was rewired. */
+  /** Since when a place is looked at again, because it was rewired. */
   private readonly anew = new Map<number, number>();
 
   constructor(
@@ -102,7 +102,7 @@ export class VerificationsService implements OnApplicationBootstrap {
     };
   }
 
-  /** Puts down how the wiring is found, or left. */
+  /** Records how the wiring is found, or left. */
   async record(nodeId: number, kind: RecordKind, who: string): Promise<VerificationRecord> {
     const { diagnosis } = await this.lookAt(nodeId);
     const proven = isProven(diagnosis.checks);
@@ -126,7 +126,7 @@ export class VerificationsService implements OnApplicationBootstrap {
     return this.rows.find({ where: { nodeId }, order: { id: 'DESC' }, take: LISTED });
   }
 
-  /** Diagnoses a place on what was read since it was rewired; what was before says nothing of now. */
+  /** Diagnoses a place on what was read since it was rewired; what was before says nothing about now. */
   private async lookAt(
     nodeId: number,
   ): Promise<{ look: Look; diagnosis: Diagnosis; from: number; deviceId: number }> {
@@ -140,7 +140,7 @@ export class VerificationsService implements OnApplicationBootstrap {
     return { look, diagnosis: diagnose(look), from, deviceId };
   }
 
-  /** Somebody has rewired a place: what was read before says nothing of now. */
+  /** Somebody has rewired a place: what was read before says nothing about now. */
   async rewired(nodeId: number, who: string): Promise<void> {
     this.lookAnew(nodeId);
     await this.fittings.add([nodeId], 'rewired', 'Rewired', who);

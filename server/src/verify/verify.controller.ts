@@ -29,7 +29,7 @@ export class VerifyController {
     return this.verifications.of(nodeId);
   }
 
-  /** Puts down how the wiring was found, or left. */
+  /** Records how the wiring was found, or left. */
   @Post('records')
   record(
     @Param('nodeId', ParseIntPipe) nodeId: number,

@@ -25,7 +25,7 @@ export class StepTestEntity {
   steps!: StepAsked[];
 }
 
-/** A verification that somebody has put down. */
+/** A verification that somebody has recorded. */
 @Entity('verifications')
 export class VerificationEntity {
   @PrimaryGeneratedColumn()

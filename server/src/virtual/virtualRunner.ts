@@ -1,5 +1,5 @@
-import { computeAt } from '@loka/core/virtual';
-import { holdOf, type Sample } from '@loka/core/series';
+import { assumedBetween, computeAt } from '@loka/core/virtual';
+import { holdOf, QUALITY, type Sample } from '@loka/core/series';
 import { Inject, Injectable, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { Intake } from '../acquisition/intake.js';
 import { DeviceBook } from '../book/deviceBook.js';
@@ -53,8 +53,10 @@ export class VirtualRunner implements OnApplicationBootstrap, OnModuleDestroy {
       if (t % this.meters.intervalAt(id, t) !== 0) continue;
       const inputs = new Map<string, Sample | null>();
       for (const { name, pointId } of definition.inputs) inputs.set(name, this.valueAt(pointId, t));
-      const { v, q } = computeAt(expression, t, inputs, this.meters.nominalAt(id, t));
-      this.intake.show([{ pointId: id, t, raw: v, q }]);
+      const nominal = this.meters.nominalAt(id, t);
+      const { v, q } = computeAt(expression, t, inputs, nominal);
+      const between = q === QUALITY.assumed ? assumedBetween(expression, inputs, nominal) : null;
+      this.intake.show([{ pointId: id, t, raw: v, q, ...(between ? { between } : {}) }]);
     }
   }
 

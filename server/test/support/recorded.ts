@@ -69,7 +69,7 @@ export class Recorded {
     return new Recorded(loka, supply, place, made);
   }
 
-  /** The same site in a Loka that has been started anew. */
+  /** The same site in a Loka that has been restarted. */
   on(loka: Loka): Recorded {
     return new Recorded(loka, this.supply, this.place, this.points);
   }

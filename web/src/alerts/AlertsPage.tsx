@@ -63,8 +63,8 @@ export default function AlertsPage() {
         <h1>Open</h1>
         {open.length === 0 ? (
           <EmptyState title="No open alerts">
-            What goes beyond a limit shows here, and in the head of every screen, until it is over and
-            somebody has seen it.
+            Readings beyond a limit show here, and at the top of every screen, until they are back and someone
+            has acknowledged them.
           </EmptyState>
         ) : (
           open.map((alert) => (
@@ -103,11 +103,12 @@ export default function AlertsPage() {
           </Button>
         </div>
         {rules.length === 0 ? (
-          <EmptyState title="Nothing is watched yet">
+          <EmptyState title="No limits are watched yet">
             A low voltage destroys compressors; a high load trips the main fuse.
           </EmptyState>
         ) : (
           <PlainTable
+            stacks
             head={['Alert', 'Point', 'Condition', 'Deadband#', 'On-delay#', 'Off-delay#', 'State', '']}
           >
             {rules.map((rule) => {

@@ -57,7 +57,7 @@ it('two that are looked at never share a key; one that was only asked for and ne
   keyOf('/balance?from=77&to=9');
   const cache = new Map<string, string>();
   expect(forgetUnused(cache, Date.now() + 6 * MINUTE)).toBeGreaterThanOrEqual(51);
-  // The same path has its answer anew, under whatever key.
+  // The same path has its answer again, under whatever key.
   expect(pathOf(keyOf('/balance?from=77&to=9'))).toBe('/balance?from=77&to=9');
 });
 

@@ -78,7 +78,7 @@ function joinShared(): () => void {
     worker.port.postMessage('leaving');
     worker.port.close();
   };
-  // It could not be loaded: the server was just being started anew, or the browser allows none here.
+  // It could not be loaded: the server was just being restarted, or the browser allows none here.
   worker.onerror = () => {
     close();
     close = openOwn();
@@ -172,6 +172,29 @@ export function useSum(pointIds: readonly number[]): number | null {
     (listener) => subscribe(pointIds, listener),
     () => sumOf(pointIds),
   );
+}
+
+/** The range of the sum of points where the nominal voltage stands in for a measured one; null where none does. */
+export function useBetween(pointIds: readonly number[]): readonly [low: number, high: number] | null {
+  const kept = useRef<readonly [number, number] | null>(null);
+  return useSyncExternalStore(
+    (listener) => subscribe(pointIds, listener),
+    () => {
+      const now = betweenOf(pointIds);
+      const same = now?.[0] === kept.current?.[0] && now?.[1] === kept.current?.[1];
+      if (!same) kept.current = now;
+      return kept.current;
+    },
+  );
+}
+
+function betweenOf(pointIds: readonly number[]): [number, number] | null {
+  const all = pointIds.map((id) => readings.get(id));
+  if (!all.some((r) => r?.between)) return null;
+  return [0, 1].map((end) => all.reduce((sum, r) => sum + (r?.between?.[end] ?? r?.v ?? 0), 0)) as [
+    number,
+    number,
+  ];
 }
 
 /** Of several groups of points the sum of each, as {@link useSum}. */

@@ -82,7 +82,7 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
   const { picture } = flows;
   const form = picture && formFor(picture.total, flows.unit, null);
   return (
-    <div className={styles.page}>
+    <section className={styles.page} aria-label="Balance">
       <div className={styles.head}>
         <h1>{root.kind === 'supply' ? 'Balance' : `Balance of ${root.name}`}</h1>
         <span className="muted">
@@ -185,7 +185,7 @@ function Balance({ nodes, supply }: { nodes: InstallationNode[]; supply: Install
           />
         </div>
       )}
-    </div>
+    </section>
   );
 }
 

@@ -36,7 +36,7 @@ function useSteadyWidths(of: string, scale: number): (strip: Strip) => number {
 
 /**
  * Sources and uses as a single-line drawing whose lines are as wide as what flows, with the schedule of the uses beside it.
- * @param subject changes with what is shown, so that the scale is chosen anew
+ * @param subject changes with what is shown, so that the scale is chosen again
  */
 export function FlowDrawing({
   picture,

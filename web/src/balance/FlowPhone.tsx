@@ -60,7 +60,11 @@ export function FlowPhone({
   const bus = SOURCES;
   return (
     <div>
-      <ul className={styles.sources} style={{ gridTemplateColumns: `repeat(${picture.into.length}, 1fr)` }}>
+      <ul
+        className={styles.sources}
+        aria-label="Sources"
+        style={{ gridTemplateColumns: `repeat(${picture.into.length}, 1fr)` }}
+      >
         {picture.into.map((s) => (
           <li key={s.key}>
             <b>{stripName(s, nodeOf(s))}</b>
@@ -111,7 +115,7 @@ export function FlowPhone({
           {figure(picture.total, form)} {unitText(form)}
         </text>
       </svg>
-      <ul className={styles.uses}>
+      <ul className={styles.uses} aria-label="Uses">
         {uses.map((s) => {
           const node = nodeOf(s);
           return (

@@ -78,13 +78,13 @@ export function SelfUseLine({
             energy did not come from the supply in its quarter.
           </p>
           <p>
-            Cycles are the energy discharged over what the storage holds (said with Change at its place).
-            Efficiency is discharged / (charged − what is held more at the end); it is told from half a cycle
-            on, where the state of charge is read.
+            Cycles are the energy discharged over what the storage holds (entered with Change at its place).
+            Efficiency is discharged / (charged − what is held more at the end); it is shown from half a cycle
+            onwards, where the state of charge is read.
           </p>
           {selfUse && selfUse.unknown > 0 && (
             <p className="warn">
-              {selfUse.unknown} quarter-hours are left out: something was not known in them.
+              {selfUse.unknown} quarter-hours are left out: some readings were missing in them.
             </p>
           )}
         </div>

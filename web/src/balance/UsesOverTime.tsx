@@ -28,7 +28,7 @@ export interface ComparedUses {
   uses: PeriodBalance['uses'];
 }
 
-/** Uses by hour, day or month, stacked; each can be hidden by its name, and the rest stacks anew. */
+/** Uses by hour, day or month, stacked; each can be hidden by its name, and the rest stacks again. */
 export function UsesOverTime({
   uses,
   compared,
@@ -158,8 +158,8 @@ export function UsesOverTime({
       </div>
       {certain.includes(false) && (
         <p className="muted">
-          In parts on a darker ground something was not known all the time: what it took is among what nobody
-          meters there.
+          On a darker background some readings are missing: what those circuits took is counted there as not
+          metered.
         </p>
       )}
       <Figures

@@ -27,7 +27,7 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
     .filter(({ own }) => own.length > 0);
   if (rows.length === 0)
     return (
-      <EmptyState title="Nothing to prove yet">
+      <EmptyState title="Nothing to verify yet">
         Connect a device in Field, and assign its points to a circuit.
       </EmptyState>
     );

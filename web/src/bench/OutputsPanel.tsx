@@ -32,10 +32,10 @@ export function OutputsPanel({ nodes }: { nodes: InstallationNode[] }) {
     <section className={styles.panel} aria-label="Outputs">
       <h2>Outputs</h2>
       <p className="muted">
-        Each relay is operated for some twelve seconds and put back; which circuit’s power comes and goes with
-        it tells whose it is. Have its load running.
+        Each relay is switched for about twelve seconds and put back; the circuit whose power follows is the
+        one it switches. Have the load running.
       </p>
-      <PlainTable head={['Switch', 'Said to switch', 'Tried', 'What moved', '']}>
+      <PlainTable stacks head={['Switch', 'Should switch', 'Tried', 'What moved', '']}>
         {switches.map((entity) => {
           const trial = trials.find((t) => t.switchId === entity.id);
           const node = nodes.find((n) => n.id === entity.nodeId);

@@ -1,10 +1,10 @@
 import type { Switch } from '@loka/contract/control';
 import type { NodeEnergy } from '@loka/contract/energy';
 import type { InstallationNode } from '@loka/contract/installation';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import { memo } from 'react';
 import { Link } from 'react-router';
-import { useLargest, useSum } from '../api/live.js';
+import { useBetween, useLargest, useSum } from '../api/live.js';
 import { SwitchSymbol } from '../control/SwitchSymbol.js';
 import { useKept } from '../frame/WorkAreas.js';
 import { ConductorMarks } from '../shared/ConductorMarks.js';
@@ -16,7 +16,7 @@ import { JobMarks } from '../installation/JobMarks.js';
 import { Sparkline } from './Sparkline.js';
 import styles from './ScheduleRow.module.css';
 
-/** One way of the schedule. What is live in it draws itself anew, and not the row. */
+/** One way of the schedule. What is live in it draws itself again, and not the row. */
 export const ScheduleRow = memo(function ScheduleRow({
   nodes,
   way,
@@ -91,9 +91,13 @@ export const ScheduleRow = memo(function ScheduleRow({
   );
 });
 
+const STANDS_IN = 'Its voltage is not read now: the nominal voltage stands in for it.';
+
 function PowerNow({ nodes, way }: { nodes: InstallationNode[]; way: InstallationNode }) {
   const power = useSum(way.powerPointIds);
+  const between = useBetween(way.powerPointIds);
   if (power === null) return <span className="danger">no data</span>;
+  if (between) return <Approximately watts={power} between={between} says={STANDS_IN} />;
   return <Measured value={power} unit="W" className={isReversed(nodes, way.id, power) ? 'danger' : ''} />;
 }
 
@@ -102,12 +106,27 @@ function AboutNow({ nodes, way }: { nodes: InstallationNode[]; way: Installation
   const now = useEstimatedPower(way, nodes);
   if (!now?.estimate) return <span className="danger">no data</span>;
   const { watts, low, high, assumed } = now.estimate;
-  const text = (w: number) => `${printNumber(w, 'W').digits} ${printNumber(w, 'W').unit}`;
   return (
-    <span
-      className="warn"
-      title={`Only its current is measured. Between ${text(low)} and ${text(high)}; assumed: ${assumed.join(' and ')}.`}
-    >
+    <Approximately
+      watts={watts}
+      between={[low, high]}
+      says={`Only its current is measured; assumed: ${assumed.join(' and ')}.`}
+    />
+  );
+}
+
+/** What is partly assumed, with what it lies between. */
+function Approximately({
+  watts,
+  between: [low, high],
+  says,
+}: {
+  watts: number;
+  between: readonly [low: number, high: number];
+  says: string;
+}) {
+  return (
+    <span className="warn" title={`Between ${printInUnit(low, 'W')} and ${printInUnit(high, 'W')}. ${says}`}>
       ≈ <Measured value={watts} unit="W" />
     </span>
   );

@@ -66,11 +66,22 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
           key: `stuck${pointId}`,
           level: 'warn',
           title: `${d.name}: ${name} stands still`,
-          detail: `Exactly ${digits} ${shown} since ${siteClock(zone, since, 'HH:mm')}. Does the device still measure?`,
+          detail: `Exactly ${digits} ${shown} since ${siteClock(zone, since, 'HH:mm')}. Is the device still measuring?`,
           to: `/field?device=${d.id}`,
         };
       }),
     ),
+    ...(nodes.some((n) => n.kind === 'circuit')
+      ? []
+      : [
+          {
+            key: 'ways',
+            level: 'warn' as const,
+            title: 'No ways yet',
+            detail: 'Add those of the board’s schedule.',
+            to: '/board',
+          },
+        ]),
     ...together(
       nodes.filter((n) => n.kind === 'circuit' && !n.job.fitted),
       { key: 'fit', what: 'not metered', detail: 'Fit a meter, or assign a point.', all: '/board' },
@@ -97,7 +108,7 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
             key: 'unassigned',
             level: 'warn' as const,
             title: `${unassigned} point${unassigned === 1 ? '' : 's'} without a circuit`,
-            detail: 'Say where each belongs.',
+            detail: 'Assign each to a circuit.',
             to: '/field',
           },
         ]

@@ -35,7 +35,7 @@ export function CalibrationHistory({
     void attempt(async () => {
       await api(`/calibrations/${id}/undo`, 'POST');
       await mutate((key) => typeof key === 'string' && key.startsWith('/calibrations'));
-      say('The calibration was taken back; the readings follow.');
+      say('The calibration was undone; readings are being recalculated.');
     });
   return (
     <section style={{ marginTop: 14 }} aria-label="Calibrations">

@@ -161,7 +161,7 @@ export function CapturePanel({
   const captured = since === null ? [] : trace.filter((r) => r.t >= since);
   const fields = { typed, onChange: setTyped, said, unit };
   return (
-    <div className={styles.capture}>
+    <section className={styles.capture} aria-label="The point being taken">
       <header>
         <span className="muted">Loka reads, raw</span>
         {trace.length > 0 && (
@@ -176,7 +176,7 @@ export function CapturePanel({
       <LiveLine trace={trace} />
       {recent && (
         <span className="muted">
-          {since === null ? `last ${recent.count} readings` : `${captured.length} readings`} · spread{' '}
+          {since === null ? `last ${readings(recent.count)}` : readings(captured.length)} · spread{' '}
           <Measured
             value={(captured.length > 0 ? summariseCapture(captured.map((r) => r.v)) : recent).spread}
             unit={unit}
@@ -235,7 +235,7 @@ export function CapturePanel({
               onTaken(moved);
             }}
           >
-            Take it all the same
+            Take it anyway
           </Button>
         </div>
       )}
@@ -279,7 +279,7 @@ export function CapturePanel({
           </select>
         </label>
       </div>
-    </div>
+    </section>
   );
 }
 
@@ -318,3 +318,5 @@ const labelOf = (typed: TypedReference, number: number): string =>
 /** The voltage of the same conductor from wherever on the site it is measured. */
 const supplyVoltage = (points: Point[], point: Point): Point | undefined =>
   points.find((p) => p.definition.quantity === 'voltage' && p.phase === point.phase);
+
+const readings = (count: number): string => `${count} reading${count === 1 ? '' : 's'}`;

@@ -54,8 +54,8 @@ export function CopyDialog({
       onClose={onClose}
     >
       <p className="muted" style={{ margin: 0 }}>
-        Devices of one kind err alike, but not the same. What takes it over is marked as copied and not
-        measured, and counts as not calibrated.
+        Devices of one kind have similar errors, but not the same one. Points that take over the correction
+        are marked as copied, not measured, and count as not calibrated.
       </p>
       <TickList
         items={alike.map((p) => ({ id: p.id, label: titleOf(p) }))}

@@ -15,6 +15,7 @@ import { usePeriod } from '../shared/period.js';
 import type { TakenPoint } from './takenPoint.js';
 import { nothingTyped, saidReference } from './typedReference.js';
 import styles from './BenchPage.module.css';
+import { InstantField } from '../shared/DateFields.js';
 
 const CLOCK = "yyyy-MM-dd'T'HH:mm";
 const DAY = 86_400_000;
@@ -68,13 +69,7 @@ export function CountedPanel({
     }
   };
   const instant = (label: string, value: string, set: (value: string) => void) => (
-    <TextField
-      type="datetime-local"
-      label={label}
-      value={value}
-      onChange={(e) => set(e.target.value)}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
+    <InstantField label={label} value={value} onChange={set} />
   );
   return (
     <div className={styles.capture}>

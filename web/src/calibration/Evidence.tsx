@@ -56,12 +56,12 @@ export function Evidence({
         </select>
       </label>
       {rated === null && (
-        <p className="muted">A class needs the rated current of the circuit: say it in the installation.</p>
+        <p className="muted">A class needs the rated current of the circuit: enter it on the Board.</p>
       )}
       {exact && !hasCheck && (
         <p>
           {fit.method === 'offset'
-            ? 'A zero says nothing of how much a load reads. Take a load next.'
+            ? 'A zero says nothing about how a load is read. Take a load next.'
             : fit.method === 'pieces'
               ? 'A line from point to point leaves no error at any of them, by construction. Take check points between them.'
               : points.length === 1
@@ -102,7 +102,7 @@ export function Evidence({
       )}
       {weak && (
         <p className="warn">
-          “{weak.label}” is too weak a reference for it: it is good to ±
+          “{weak.label}” is not good enough as a reference for it: it is good to ±
           <Measured value={expandedOf(referenceOf(weak))} unit={unit} />, and should be to a quarter of the
           limit.
         </p>

@@ -34,7 +34,7 @@ export function PastChange({ input }: { input: CalibrationInput | null }) {
   }, [asked]);
   if (asked === null) return <span>–</span>;
   if (fault !== null) return <span className="danger">{fault}</span>;
-  if (months === null) return <span className="muted">is being reckoned …</span>;
+  if (months === null) return <span className="muted">is being calculated …</span>;
   const changed = months.filter((m) => m.before !== null && m.after !== null && m.before !== m.after);
   if (changed.length === 0) return <span>no energy of this circuit</span>;
   const newest = changed.slice(-SHOWN).reverse();

@@ -21,6 +21,7 @@ import { serverNow } from '../api/clock.js';
 import type { TakenPoint } from './takenPoint.js';
 import { PastChange } from './PastChange.js';
 import styles from './BenchPage.module.css';
+import { InstantField } from '../shared/DateFields.js';
 
 type From = 'now' | 'today' | 'installation' | 'beginning' | 'other';
 
@@ -160,13 +161,14 @@ export function ProposalBar({
           <option value="other">another instant</option>
         </select>{' '}
         {from === 'other' && (
-          <input
-            type="datetime-local"
-            value={other}
-            max={siteClock(zone, serverNow(), "yyyy-MM-dd'T'HH:mm")}
-            onChange={(e) => setOther(e.target.value)}
-            aria-label="Instant from which it applies"
-          />
+          <div className={styles.instant}>
+            <InstantField
+              label="Instant from which it applies"
+              value={other}
+              latest={siteClock(zone, serverNow(), "yyyy-MM-dd'T'HH:mm")}
+              onChange={setOther}
+            />
+          </div>
         )}
       </div>
       {from !== 'now' && (
@@ -204,9 +206,9 @@ export function ProposalBar({
       <span className={styles.space} />
       {isStale && (
         <div role="alert">
-          <span>Somebody has calibrated this point meanwhile</span>
+          <span>Someone else has calibrated this point in the meantime</span>
           <b className={styles.law}>{newest ? correctionInWords(newest, unit) : 'taken back'}</b>{' '}
-          <Button onClick={onSeen}>Go on with mine</Button>
+          <Button onClick={onSeen}>Continue with mine</Button>
         </div>
       )}
       <div className={styles.actions}>
@@ -223,7 +225,7 @@ export function ProposalBar({
       </div>
       {doubt && (
         <Dialog open onClose={() => setDoubt(null)} maxWidth="xs" fullWidth>
-          <DialogTitle>Is it meant?</DialogTitle>
+          <DialogTitle>Is this intended?</DialogTitle>
           <DialogContent>
             <p>{doubt.says}</p>
           </DialogContent>
@@ -237,17 +239,17 @@ export function ProposalBar({
                 void apply(doubt.since, { anyway: doubt.anyway, meant: true });
               }}
             >
-              Apply it all the same
+              Apply it anyway
             </Button>
           </DialogActions>
         </Dialog>
       )}
       {across && (
         <Dialog open onClose={() => setAcross(null)} maxWidth="xs" fullWidth>
-          <DialogTitle>Reach over a change?</DialogTitle>
+          <DialogTitle>Apply across a change?</DialogTitle>
           <DialogContent>
             <p>{across.says}</p>
-            <p>What was found on one side of it says nothing of the other.</p>
+            <p>What was found on one side of it says nothing about the other.</p>
           </DialogContent>
           <DialogActions>
             <Button onClick={() => setAcross(null)}>Cancel</Button>

@@ -109,7 +109,7 @@ export function LoadFields({ typed, onChange, said, unit, volts }: Props & { vol
             onChange={(e) => onChange({ ...typed, heater: e.target.checked })}
           />
         }
-        label="A heater or kettle: its plate holds at its rated voltage"
+        label="A heater or kettle: its rating is for its rated voltage"
       />
       <div className={styles.reference}>
         <TextField
@@ -123,8 +123,7 @@ export function LoadFields({ typed, onChange, said, unit, volts }: Props & { vol
       </div>
       {/micro/i.test(typed.load) && (
         <span className="warn">
-          What is printed on a microwave oven is what it gives, not what it takes, and it cycles. Take a
-          kettle.
+          A microwave oven’s rating is its output, not what it draws, and it cycles. Use a kettle.
         </span>
       )}
       <span className={'fault' in said && typed.watts !== '' ? 'danger' : 'muted'}>

@@ -69,7 +69,7 @@ function withoutUnit(
   const factor = unitFactor(quantity, unit);
   if (factor !== undefined) return { number, factor };
   const { label, unit: base } = quantityInfo(quantity);
-  return { fault: `“${unit}” is no unit of ${label.toLowerCase()}; type it in ${base}.` };
+  return { fault: `“${unit}” is not a unit of ${label.toLowerCase()}; type it in ${base}.` };
 }
 
 /** A number with or without its unit, in the base unit; null where it is none. */
@@ -118,7 +118,7 @@ export function saidReference(
     if (isFault(reference)) return reference;
     const error = typedNumber(typed.benchError);
     return reference === null || reference === 0 || error === null
-      ? { fault: 'Type the load, and the error that the bench has found at it.' }
+      ? { fault: 'Type the load, and the error the bench found at it.' }
       : { kind, reference, error, name: 'Test bench', percent };
   }
   if (kind === 'instrument') {

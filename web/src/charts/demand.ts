@@ -1,5 +1,5 @@
 import type { Series } from '@loka/contract/readings';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import { siteClock } from '@loka/core/time';
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Sheet } from '../theme/tokens.js';
@@ -29,7 +29,7 @@ export function demandOption(
     grid: { left: 44, right: 8, top: 10, bottom: 22 },
     tooltip: {
       ...base.tooltip,
-      valueFormatter: (v: number) => `${printNumber(v, 'W').digits} ${printNumber(v, 'W').unit}`,
+      valueFormatter: (v: number) => printInUnit(v, 'W'),
     },
     xAxis: {
       ...base.xAxis,

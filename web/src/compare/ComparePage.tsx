@@ -119,7 +119,7 @@ export default function ComparePage({ node, points }: { node: InstallationNode; 
       {error && series.length === 0 ? (
         <FailedState error={error} />
       ) : chosen.length === 0 ? (
-        <p className="muted">Choose what to lay beside it: best a meter on the same conductor.</p>
+        <p className="muted">Choose what to compare it with, ideally a meter on the same conductor.</p>
       ) : (
         <>
           <PlainTable head={['', 'Mean#', 'Difference#', 'Scatter#', 'Ratio#', 'Drift a day#', 'Blocks#']}>
@@ -183,7 +183,7 @@ function Row({
           <Swatch colour={colour} /> {title}
         </td>
         <td colSpan={6} className="muted">
-          never known at the same time in this period
+          never read at the same time in this period
         </td>
       </tr>
     );

@@ -112,11 +112,7 @@ export function CutOffForm({
       {point && <LimitAdvice point={point} limit={limit} />}
       <DurationField control={form.control} name="delayMs" label="For" />
       <DurationField control={form.control} name="ignoreAfterOnMs" label="Ignored after closing" />
-      <DurationField
-        control={form.control}
-        name="blindAfterMs"
-        label="Report as blind without a reading for"
-      />
+      <DurationField control={form.control} name="blindAfterMs" label="Report as blind after" />
       <Tick control={form.control} name="openWhenBlind" label="Open the switch when it is blind" />
       <Tick control={form.control} name="enabled" label="Armed" />
     </FormDialog>

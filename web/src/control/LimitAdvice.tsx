@@ -1,7 +1,7 @@
 import type { Point } from '@loka/contract/points';
 import { UNCALIBRATED_TOLERANCE } from '@loka/core/calibration';
 import { limitMargin } from '@loka/core/control';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import Alert from '@mui/material/Alert';
 import { Link } from 'react-router';
 import { useLoadDraw } from '../api/useApi.js';
@@ -11,10 +11,7 @@ import { unitOf } from '../shared/nodes.js';
 export function LimitAdvice({ point, limit }: { point: Point; limit: number | undefined }) {
   const { data: draw } = useLoadDraw(point.id);
   if (!draw) return null;
-  const print = (value: number) => {
-    const { digits, unit } = printNumber(value, unitOf(point));
-    return `${digits} ${unit}`;
-  };
+  const print = (value: number) => printInUnit(value, unitOf(point));
   const { calibrated, usual, uncertainty } = draw;
   const margin =
     usual === null || uncertainty === null || !limit ? 'clear' : limitMargin(limit, usual, uncertainty);

@@ -41,7 +41,7 @@ it.each([
   ],
   [
     { decision: { action: 'none', because: 'implausible' } },
-    'What is read cannot be true: it neither trips nor calms',
+    'The reading cannot be true: it neither trips the cut-off nor resets its delay',
   ],
   [{ missing: 'Its switch is no longer there' }, 'Does not protect. Its switch is no longer there'],
   [{ decision: { action: 'none', because: 'below' } }, 'Armed; below the limit'],

@@ -1,13 +1,10 @@
 import type { CutOffRule } from '@loka/contract/control';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 
 /** What a cut-off rule does now and why. */
 export function decisionInWords({ decision, enabled, tripped, missing }: CutOffRule, unit: string): string {
   if (tripped?.value === null) return 'Opened because nothing could be read; locked out until restored';
-  if (tripped) {
-    const value = printNumber(tripped.value, unit);
-    return `Cut off at ${value.digits} ${value.unit}; locked out until restored`;
-  }
+  if (tripped) return `Cut off at ${printInUnit(tripped.value, unit)}; locked out until restored`;
   if (!enabled) return 'Not armed';
   if (missing !== null) return `Does not protect. ${missing}`;
   if (!decision) return 'Armed, no reading yet';
@@ -22,7 +19,7 @@ export function decisionInWords({ decision, enabled, tripped, missing }: CutOffR
         ? 'Blind for longer than allowed: it does not protect'
         : 'Blind: the reading is missing, it cannot protect';
     case 'implausible':
-      return 'What is read cannot be true: it neither trips nor calms';
+      return 'The reading cannot be true: it neither trips the cut-off nor resets its delay';
     case 'open':
       return 'Armed; the switch is open';
     case 'locked-out':

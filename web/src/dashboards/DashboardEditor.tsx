@@ -88,7 +88,7 @@ export default function DashboardEditor({ dashboard }: { dashboard: Dashboard })
       kind && kind !== before.kind
         ? before.shows.flatMap((s) => sourceAs(kind, s, facts) ?? []).slice(0, KIND_RULES[kind].most)
         : undefined;
-    // What tells nothing of a day that is not over asks for more than the head may show.
+    // What says nothing about a day that is not over asks for more than the head may show.
     const span = kind && kind !== before.kind ? (before.span ?? KIND_RULES[kind].span) : before.span;
     edit(changed(content, id, shows ? { span, ...changes, shows } : changes));
   };

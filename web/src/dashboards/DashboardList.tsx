@@ -67,9 +67,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
         ))}
       </ul>
       {made.length === 0 && (
-        <p className="muted">
-          Nobody has made one yet. Begin with one that is ready below, or with an empty one.
-        </p>
+        <p className="muted">None has been made yet. Start with one of those below, or with an empty one.</p>
       )}
       <h2 className={styles.title}>Ready, from what is there</h2>
       <ul className={styles.list} aria-label="Ready">
@@ -99,7 +97,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
           onConfirm={() => remove(removing)}
           onClose={() => setRemoving(null)}
         >
-          Its earlier versions go with it. It can be brought back for some seconds afterwards, without them.
+          Its earlier versions go as well. For a few seconds it can be brought back, without them.
         </Confirm>
       )}
     </div>

@@ -17,7 +17,7 @@ export function DeskSheet({
   elements: DashboardElement[];
   /** Takes the whole height, however many rows there are. */
   fill?: boolean;
-  /** Chooses anew what an element shows; missing where nothing can be changed. */
+  /** Chooses again what an element shows; missing where nothing can be changed. */
   onChoose?: ((id: string) => void) | undefined;
 }) {
   return (

@@ -161,7 +161,7 @@ export function EditSheet({
         className={styles.sheet}
         style={{ height: count * (ROW + GAP) - GAP }}
         role="group"
-        aria-label="The sheet. Arrows move the chosen element, with Shift they change its size; Delete takes it off, Ctrl D doubles it."
+        aria-label="The sheet. Arrows move the chosen element, with Shift they change its size; Delete removes it, Ctrl D duplicates it."
         onDragOver={dragOver}
         onDragLeave={() => setOver(null)}
         onDrop={drop}

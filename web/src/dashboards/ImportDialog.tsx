@@ -35,7 +35,9 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
           chosen.size > LARGEST
             ? {
                 ok: false,
-                faults: [{ line: 1, says: 'The file is larger than a megabyte: no dashboard is.' }],
+                faults: [
+                  { line: 1, says: 'The file is larger than a megabyte; no dashboard is that large.' },
+                ],
               }
             : taken(await chosen.text(), facts),
       }),
@@ -53,7 +55,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       <DialogContent>
         <p className="muted">
           A file that was exported from a dashboard, of this installation or another one. What it shows is
-          found again by the names of places.
+          matched by the names of places.
         </p>
         <input
           type="file"

@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { useNotices } from '../shared/notices.js';
 import { addressOf } from './wall.js';
 import styles from './WallDialog.module.css';
+import { ClockField } from '../shared/DateFields.js';
 
 /** What a wall shows in turn, for how long, and when it is dimmed: an address that the screen on the wall opens. */
 export function WallDialog({
@@ -75,32 +76,16 @@ export function WallDialog({
           </label>
           {!holds && <span className="danger"> at least 5 s</span>}
         </p>
-        <p>
+        <div className={styles.dims}>
           <label>
             <input type="checkbox" checked={dims} onChange={(e) => setDims(e.target.checked)} /> Dimmed
-          </label>{' '}
-          from{' '}
-          <input
-            type="time"
-            className="plain"
-            aria-label="Dimmed from"
-            disabled={!dims}
-            value={dim[0]}
-            onChange={(e) => setDim([e.target.value, dim[1]])}
-          />{' '}
-          to{' '}
-          <input
-            type="time"
-            className="plain"
-            aria-label="Dimmed until"
-            disabled={!dims}
-            value={dim[1]}
-            onChange={(e) => setDim([dim[0], e.target.value])}
-          />
-        </p>
+          </label>
+          <ClockField label="From" disabled={!dims} value={dim[0]} onChange={(at) => setDim([at, dim[1]])} />
+          <ClockField label="Until" disabled={!dims} value={dim[1]} onChange={(at) => setDim([dim[0], at])} />
+        </div>
         <p className="muted">
-          Open this address on the screen that hangs there, in full screen (F11). Nothing needs to be pressed
-          there, also not after Loka has been started again.
+          Open this address on the screen on the wall, full screen (F11). Nothing has to be pressed there,
+          even after Loka restarts.
         </p>
       </DialogContent>
       <DialogActions>

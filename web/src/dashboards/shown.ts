@@ -102,7 +102,7 @@ export const KIND_WORDS: Record<ElementKind, { name: string; says: string }> = {
   trend: { name: 'Trend', says: 'up to four quantities, contacts and alerts below' },
   bars: { name: 'Energy bars', says: 'by hour, day or month' },
   ranking: { name: 'Most to least', says: 'what took how much' },
-  'typical-day': { name: 'Typical day', says: 'between which powers it lies, and today over it' },
+  'typical-day': { name: 'Typical day', says: 'its usual range of power, with today over it' },
   flow: { name: 'Flow picture', says: 'sources, uses and what nobody meters' },
   switch: { name: 'Switch', says: 'commanded, read back, and its verb' },
   command: { name: 'Command', says: 'sends a value after asking, and says what came back' },

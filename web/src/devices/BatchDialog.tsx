@@ -116,7 +116,7 @@ export function BatchDialog({
       )}
       <p className="muted" role="status">
         {list.length === 0
-          ? 'Say how many, and from which number on.'
+          ? 'Enter how many, and the first number.'
           : `${list
               .slice(0, 4)
               .map(

@@ -14,7 +14,7 @@ import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { addressOf } from './batch.js';
-import { BY_SUNSPEC, FIND_OUT, makeMap, NEW_MAP, recognisedMap } from './mapChoice.js';
+import { bestMap, BY_SUNSPEC, FIND_OUT, makeMap, NEW_MAP, recognise } from './mapChoice.js';
 import { placeOf } from '../shared/linkKinds.js';
 
 /** Stands for a link to another address, set up like that of the device to begin like. */
@@ -81,7 +81,7 @@ export function DeviceForm({
       const { unit, name } = values;
       const found =
         Number(values.mapId) === FIND_OUT
-          ? await recognisedMap({ linkId: Number(values.linkId), unit })
+          ? bestMap(await recognise({ linkId: Number(values.linkId), unit }))
           : { mapId: Number(values.mapId), words: '' };
       if (found.mapId === BY_SUNSPEC) {
         const made = await api<{ id: number; words: string }>('/devices/sunspec', 'POST', {
@@ -98,7 +98,7 @@ export function DeviceForm({
       const mapId = isNew ? await makeMap(name) : found.mapId;
       const place = addressOf(address);
       if (Number(values.linkId) === ELSEWHERE && !place)
-        throw new Error('Say the address, for example 192.168.1.41 or 192.168.1.41:502.');
+        throw new Error('Enter the address, for example 192.168.1.41 or 192.168.1.41:502.');
       // One that was chosen for another map has gone with it.
       const goesOn = again(mapId).some((f) => f.id === values.goesOnFrom) ? values.goesOnFrom : null;
       const on =
@@ -183,7 +183,7 @@ export function DeviceForm({
           control={form.control}
           name="goesOnFrom"
           label="Its history"
-          helperText="The same unit, fitted again, goes on with what was read of it."
+          helperText="The same unit, fitted again, continues its earlier readings."
           options={[
             { value: null, label: 'Begins now' },
             ...same.map((f) => ({

@@ -55,7 +55,7 @@ export function DevicePanel({
     map && byMessages
       ? `/field/messages/${map.id}?device=${device.id}`
       : `/field/map/${device.mapId}?device=${device.id}`;
-  /** What rests on the device, while somebody is asked whether it goes all the same. */
+  /** What depends on the device, while somebody is asked whether it goes anyway. */
   const [resting, setResting] = useState<Dependent[] | null>(null);
   const ask = () =>
     void attempt(async () => {

@@ -110,7 +110,7 @@ export default function FieldPage() {
         <VirtualMeterList />
         <MapList maps={maps} devices={devices} />
       </section>
-      <section className={styles.detail}>
+      <section className={styles.detail} aria-label="The chosen link or device">
         <div className={styles.back}>
           <Button
             onClick={() =>

@@ -7,12 +7,12 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { mutate } from 'swr';
-import { api, isRefused } from '../api/client.js';
+import { api } from '../api/client.js';
 import { useLinks, useRegisterMaps } from '../api/useApi.js';
 import { useNotices } from '../shared/notices.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
-import { FIND_OUT, makeDevice, makeMap, NEW_MAP, recognisedMap } from './mapChoice.js';
+import { bestMap, FIND_OUT, makeDevice, makeMap, NEW_MAP, recognise } from './mapChoice.js';
 import styles from '../installation/FirstSteps.module.css';
 
 /** The third question of the first-time path: what measures the supply. Once it is answered, a reading moves. */
@@ -30,18 +30,15 @@ export default function FirstMeter({ supply, onSkip }: { supply: InstallationNod
       await api('/links/test', 'POST', link);
       const { name, host, port } = link;
       // Also with a map that was chosen: what has never answered is not taken for a meter.
-      const found = await recognisedMap({ host, port, unit }).catch((error: unknown) => {
-        if (mapId === FIND_OUT || isRefused(error)) throw error;
-        return null;
-      });
-      const chosen =
-        mapId === FIND_OUT ? (found?.mapId ?? NEW_MAP) : mapId === NEW_MAP ? await makeMap(name) : mapId;
+      const found = await recognise({ host, port, unit });
+      const best = mapId === FIND_OUT ? bestMap(found) : null;
+      const chosen = best ? best.mapId : mapId === NEW_MAP ? await makeMap(name) : mapId;
       const same = links.find((l) => l.kind === 'modbus-tcp' && l.host === host && l.port === port);
       const { id: linkId } = same ?? (await api<{ id: number }>('/links', 'POST', link));
       const id = await makeDevice(chosen, { linkId, unit, name });
       await api(`/devices/${id}/assignment`, 'PUT', { nodeId: supply.id });
       await mutate(() => true);
-      if (mapId === FIND_OUT) say(`Recognised: ${found?.words}.`);
+      if (best) say(`Recognised: ${best.words}.`);
       if (mapId === NEW_MAP) void navigate(`/field/map/${chosen}?device=${id}`);
     },
   );

@@ -94,7 +94,7 @@ export function LinkForm({ link, onClose }: { link?: Link; onClose: () => void }
       await api(`/links/${link?.id}`, 'DELETE');
       await mutate('/links');
       onClose();
-      const password = link?.hasPassword ? ' Undone, it needs its password typed again.' : '';
+      const password = link?.hasPassword ? ' If you undo this, its password has to be typed again.' : '';
       say(`The link “${before.name}” was removed.${password}`, () => api('/links', 'POST', before));
     });
   const renew = () =>

@@ -10,17 +10,16 @@ export const NEW_MAP = 0;
 /** Where a unit is: on a link that is there, or at an address. */
 export type UnitPlace = { unit: number } & ({ linkId: number } | { host: string; port: number });
 
-/**
- * The map that reads most plausibly at a unit, or what the device tells of itself.
- * @throws ApiError where nobody answers; Error where none of the maps does
- */
-export async function recognisedMap(place: UnitPlace): Promise<{ mapId: number; words: string }> {
-  const { sunspec, maps } = await api<FoundDevice>('/searches/recognise', 'POST', place);
+/** What answers at a unit. @throws ApiError where nobody does */
+export const recognise = (place: UnitPlace) => api<FoundDevice>('/searches/recognise', 'POST', place);
+
+/** The map that reads most plausibly there, or what the device tells of itself. @throws Error where none of the maps does */
+export function bestMap({ unit, sunspec, maps }: FoundDevice): { mapId: number; words: string } {
   if (sunspec) return { mapId: BY_SUNSPEC, words: sunspec.words };
   const [best] = maps;
   if (!best)
     throw new Error(
-      `Unit ${place.unit} answers, but none of the maps reads plausibly there. Choose one yourself, or make a new map.`,
+      `Unit ${unit} answers, but none of the maps reads plausibly there. Choose one yourself, or make a new map.`,
     );
   return { mapId: best.id, words: `${best.name}, ${Math.round(best.plausibility * 100)} % plausible` };
 }

@@ -15,7 +15,7 @@ import { assignPoints, placeOfPoint } from '../points/assignPoints.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useNotices } from '../shared/notices.js';
 import { applySensing, type FittedSensing } from './applySensing.js';
-import { BY_SUNSPEC, FIND_OUT, recognisedMap } from '../devices/mapChoice.js';
+import { bestMap, BY_SUNSPEC, FIND_OUT, recognise } from '../devices/mapChoice.js';
 import { likelyDevice, likelyMap, phaseFor, proposedValues } from '../points/proposedValues.js';
 import styles from './FitPage.module.css';
 
@@ -158,10 +158,12 @@ function Fresh({ node, sensing }: { node: InstallationNode; sensing: FittedSensi
         if (!link) await testLink({ name: `${node.name} meter`, host, port: Number(port) });
         const found =
           chosenMap === FIND_OUT
-            ? await recognisedMap({
-                unit: Number(unit),
-                ...(link ? { linkId: link.id } : { host, port: Number(port) }),
-              })
+            ? bestMap(
+                await recognise({
+                  unit: Number(unit),
+                  ...(link ? { linkId: link.id } : { host, port: Number(port) }),
+                }),
+              )
             : { mapId: chosenMap, words: '' };
         const id = link
           ? link.id

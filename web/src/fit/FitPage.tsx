@@ -95,7 +95,7 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
           Back
         </Button>
       </div>
-      <section>
+      <section aria-label="Which circuit">
         <h2>1. Which circuit</h2>
         <div className={styles.row}>
           <select
@@ -116,7 +116,7 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
           </span>
         </div>
       </section>
-      <section>
+      <section aria-label="What goes on it">
         <h2>2. What goes on it</h2>
         <div className={styles.fit}>
           <div>
@@ -154,7 +154,7 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
             </div>
             {fitting === 'plug-meter' && (
               <TextField
-                label="Fuse in the plug, or what the plug bears, A"
+                label="Fuse in the plug, or rating of the plug, A"
                 inputMode="decimal"
                 placeholder="13"
                 value={fuse}
@@ -193,7 +193,7 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
           <FitDrawing fitting={fitting} phases={node.phases} turns={Math.max(1, Number(turns) || 1)} />
         </div>
       </section>
-      <section>
+      <section aria-label="Which device">
         <h2>3. Which device</h2>
         {danger && (
           <p className="danger">
@@ -211,10 +211,10 @@ function Fit({ node, nodes }: { node: InstallationNode; nodes: InstallationNode[
           }}
         />
       </section>
-      <section>
+      <section aria-label="First readings">
         <h2>4. First readings</h2>
         {own.length === 0 ? (
-          <p className="muted">They appear here as soon as values of a device belong to {node.name}.</p>
+          <p className="muted">They appear here as soon as values of a device are assigned to {node.name}.</p>
         ) : (
           <FitLive node={node} points={own} />
         )}

@@ -8,7 +8,7 @@ const AGAIN = 5000;
 
 /**
  * Instead of a screen that could not be drawn, as when a part of it could not be fetched. Where nobody is there to press
- * anything, on a wall, it is loaded anew as soon as Loka answers.
+ * anything, on a wall, it is loaded again as soon as Loka answers.
  */
 export function FailedScreen() {
   const error = useRouteError();

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useState } from 'react';
 import { Outlet, useLocation } from 'react-router';
 import { useConnection } from '../api/live.js';
-import { useSite } from '../api/useApi.js';
+import { usePoints, useSite } from '../api/useApi.js';
 import { FailedState, LoadingState } from '../shared/states.js';
 import { useSelection } from '../shared/nodes.js';
 import { Head } from './Head.js';
@@ -19,6 +19,7 @@ const FirstSteps = lazy(() => import('../installation/FirstSteps.js'));
 export function Frame() {
   const { data, error, mutate } = useSite();
   const up = useConnection();
+  const { data: points } = usePoints();
   const { pathname } = useLocation();
   const [at] = useSelection();
   const [folded, setFolded] = useState(() => localStorage.getItem('loka.spine') === 'folded');
@@ -37,8 +38,9 @@ export function Frame() {
     localStorage.setItem('loka.spine', folded ? 'open' : 'folded');
     setFolded(!folded);
   };
-  // On a phone the spine is the first screen, and gives way to what has been chosen in it.
-  const spineFirst = pathname === '/board' && at === null;
+  // On a phone the spine is the first screen, and gives way to what has been chosen in it; on a site on which nothing is
+  // measured yet the question for its first meter comes first.
+  const spineFirst = pathname === '/board' && at === null && points?.length !== 0;
   return (
     <div className={styles.frame} data-folded={folded} data-spine-first={spineFirst}>
       <a className={styles.skip} href="#work">
@@ -50,7 +52,7 @@ export function Frame() {
         <WorkAreas />
         {!up && (
           <p className={styles.down} role="status">
-            The connection to Loka is lost; it is being made again. What is shown is as it was.
+            The connection to Loka is lost; reconnecting. You see the last known state.
           </p>
         )}
         <ZoneNote />

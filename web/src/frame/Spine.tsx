@@ -47,7 +47,7 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
         `/board?${new URLSearchParams({ ...Object.fromEntries(new URLSearchParams(kept)), at: String(id) }).toString()}`,
       );
   };
-  // The rows are given one function for good, or all of them would be drawn anew with each change of the URL.
+  // The rows are given one function for good, or all of them would be drawn again with each change of the URL.
   const latest = useRef(choose);
   useEffect(() => {
     latest.current = choose;
@@ -104,7 +104,7 @@ export function Spine({ folded, onFold }: { folded: boolean; onFold: () => void 
   );
 }
 
-/** A place in the installation. What is live in it draws itself anew, and not the row. */
+/** A place in the installation. What is live in it draws itself again, and not the row. */
 const SpineRow = memo(function SpineRow({
   node,
   nodes,

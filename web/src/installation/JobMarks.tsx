@@ -1,6 +1,7 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import { JOB_STAGES, type JobStage } from '@loka/core/installation';
 import { Link } from 'react-router';
+import { useReadings } from '../api/live.js';
 import styles from './JobMarks.module.css';
 
 /** Where each stage of the job is done. */
@@ -16,19 +17,24 @@ const PART: Partial<Record<JobStage, string>> = { verified: '&do=verify', calibr
 const MISSING: Record<JobStage, string> = {
   fitted: 'not fitted: no point is assigned',
   connected: 'not connected: a point does not answer',
-  verified: 'not verified: nobody has proved its wiring',
+  verified: 'not verified: its wiring has not been checked',
   calibrated: 'not calibrated',
   logging: 'not logging',
 };
 
 /** How far the job at a circuit is; the first thing that is missing is a link to where it is done. */
 export function JobMarks({ node, words = false }: { node: InstallationNode; words?: boolean }) {
+  const now = useReadings([...node.powerPointIds, ...node.currentPointIds]);
+  // What has no reading now is not logged either, whatever was true when the list came; none has come yet right after loading.
+  const job = now.some((reading) => reading?.v === null)
+    ? { ...node.job, connected: false, logging: false }
+    : node.job;
   // What is wired wrongly comes before what is not done yet.
-  const missing = node.wiringFault ? 'verified' : JOB_STAGES.find((stage) => !node.job[stage]);
+  const missing = node.wiringFault ? 'verified' : JOB_STAGES.find((stage) => !job[stage]);
   return (
     <span className={styles.marks} data-words={words}>
       {JOB_STAGES.map((stage) => {
-        const done = node.job[stage];
+        const done = job[stage];
         if (stage === missing) {
           const why =
             stage === 'verified' && node.wiringFault ? `wired wrongly: ${node.wiringFault}` : MISSING[stage];

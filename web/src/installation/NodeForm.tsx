@@ -160,7 +160,7 @@ export default function NodeForm({
         )}
         {kind !== 'load' && <TextField label="Rated current, A" {...form.text('ratedCurrent', true)} />}
         {(kind === 'circuit' || kind === 'load') && (
-          <TextField label="Power by its plate, W" {...form.text('ratedPower', true)} />
+          <TextField label="Rated power, W" {...form.text('ratedPower', true)} />
         )}
         {(kind === 'circuit' || kind === 'load') && (
           <TextField label="Power factor, 1 for a heater" {...form.text('powerFactor', true)} />
@@ -194,7 +194,7 @@ export default function NodeForm({
           />
         )}
         {(kind === 'circuit' || kind === 'load') && node?.purposeShown === 'storage' && (
-          <TextField label="What it holds, Wh" {...form.text('storageCapacity', true)} />
+          <TextField label="Storage capacity, Wh" {...form.text('storageCapacity', true)} />
         )}
       </FormDialog>
       {removing && node && (

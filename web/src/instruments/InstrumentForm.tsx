@@ -37,7 +37,7 @@ export function InstrumentForm({ instrument, onClose }: { instrument?: Instrumen
       await api(`/instruments/${id}`, 'DELETE');
       await mutate('/instruments');
       onClose();
-      say(`“${name}” is no longer offered; what was calibrated with it keeps it.`, async () => {
+      say(`“${name}” is off the list; calibrations made with it keep it.`, async () => {
         await api(`/instruments/${id}/put-back`, 'POST');
         await mutate('/instruments');
       });

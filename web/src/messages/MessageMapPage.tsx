@@ -74,7 +74,7 @@ function Editor({ map, onRestored }: MapEditorProps) {
                 'Name',
                 'Topic',
                 'In the payload',
-                'Its time at',
+                'Time stamp at',
                 'Gives',
                 'On / off',
                 'Scaling',
@@ -82,7 +82,7 @@ function Editor({ map, onRestored }: MapEditorProps) {
                 'Unit',
                 'Conductor',
                 'Access',
-                'Every, ms',
+                'Every',
                 '',
               ].map((title) => (
                 <th key={title} className={title === 'Gives' ? styles.gives : ''}>
@@ -111,8 +111,8 @@ function Editor({ map, onRestored }: MapEditorProps) {
           Add a value
         </Button>
       </div>
-      <section>
-        <h2>Is it there?</h2>
+      <section aria-label="Is it online?">
+        <h2>Is it online?</h2>
         {availability ? (
           <div className={styles.availability}>
             {(['topic', 'online', 'offline'] as const).map((field) => (
@@ -127,7 +127,8 @@ function Editor({ map, onRestored }: MapEditorProps) {
           </div>
         ) : (
           <p className="muted">
-            Some devices have a topic on which they, or the broker on their behalf, say that they are there.{' '}
+            Some devices have a topic on which they, or the broker on their behalf, report that they are
+            online.{' '}
             <Button
               onClick={() => setAvailability({ topic: '{device}/online', online: 'yes', offline: 'no' })}
             >

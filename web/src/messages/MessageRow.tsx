@@ -2,8 +2,9 @@ import type { TopicSeen } from '@loka/contract/messages';
 import { topicFor, type MessageDefinition } from '@loka/core/messages';
 import { nameOfState, type Access } from '@loka/core/points';
 import { quantityInfo } from '@loka/core/quantities';
-import { NumberInput } from '../points/NumberInput.js';
-import { NamesField, SetsField, withAccess } from '../points/SettingFields.js';
+import { DurationInput } from '../points/DurationInput.js';
+import { NamesField, SetsField } from '../points/SettingFields.js';
+import { withAccess } from '../points/withAccess.js';
 import { FaultsRow, MeasureCells, NameCell, RemoveRow } from '../points/PointCells.js';
 import { Measured } from '../shared/Measured.js';
 import { givenBy } from './givenBy.js';
@@ -106,7 +107,7 @@ export function MessageRow({
           </select>
         </td>
         <td>
-          <NumberInput
+          <DurationInput
             value={row.intervalMs}
             label={`Interval of ${row.name}`}
             onChange={(intervalMs) => onChange({ ...row, intervalMs })}
@@ -151,7 +152,7 @@ function SettingDetails({
         <input
           value={row.setTopic ?? ''}
           size={26}
-          placeholder="it is only told"
+          placeholder="it is read only"
           title={row.setTopic === undefined ? '' : topicFor(row.setTopic, base)}
           aria-label={`Topic on which ${row.name} is sent`}
           onChange={(e) => setText('setTopic', e.target.value)}

@@ -1,3 +1,4 @@
+import { printDuration, typedDuration } from '@loka/core/formats';
 import type { Device } from '@loka/contract/devices';
 import type { Link } from '@loka/contract/links';
 import type { TopicSeen } from '@loka/contract/messages';
@@ -23,7 +24,7 @@ import { useSubmit } from '../shared/useSubmit.js';
 import { Measured } from '../shared/Measured.js';
 import { useNotices } from '../shared/notices.js';
 import { givenBy } from './givenBy.js';
-import { guessQuantity, nameFrom, timeIn } from './guess.js';
+import { contactWords, guessQuantity, nameFrom, timeIn } from './guess.js';
 
 /** A value that was clicked in a payload. */
 export interface Picked {
@@ -57,9 +58,11 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
   const { data: topics } = useTopics(link.id);
   const seen = topics?.topics.find((t) => t.topic === picked.seen.topic) ?? picked.seen;
   const [typed, setTyped] = useState<string | null>(null);
-  const every = typed ?? String(usual(seen.everyMs) / 1000);
-  const [on, setOn] = useState(typeof picked.value === 'string' && isWord(picked.value) ? picked.value : '');
-  const [off, setOff] = useState('');
+  const every = typed ?? printDuration(usual(seen.everyMs));
+  const intervalMs = typedDuration(every) ?? NaN;
+  const words = contactWords(typeof picked.value === 'string' ? picked.value : '');
+  const [on, setOn] = useState(words.on);
+  const [off, setOff] = useState(words.off);
   const device = own.find((d) => d.id === deviceId);
   const map = (maps ?? []).find((m) => m.id === device?.mapId);
   const byWords = quantity === 'contact-state' && typeof picked.value === 'string';
@@ -72,7 +75,7 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
     ...(byWords ? { on, off } : {}),
     quantity,
     unit,
-    intervalMs: Math.round(Number(every) * 1000),
+    intervalMs,
   });
   const fault = checkMessages([definition])[0]?.message ?? null;
   const found = fault ? null : givenBy(definition, seen);
@@ -93,7 +96,7 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
         !devices ||
         !maps ||
         fault !== null ||
-        !(Number(every) > 0) ||
+        !(intervalMs > 0) ||
         (!device && deviceName.trim() === '')
       }
       problem={problem ?? fault}
@@ -160,17 +163,21 @@ export function PickForm({ picked, link, onClose }: { picked: Picked; link: Link
       )}
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 10 }}>
         <TextField
-          label="Its own time at"
+          label="Time stamp at"
           value={timePointer}
           onChange={(e) => setTimePointer(e.target.value)}
           helperText="Empty: when it arrives"
         />
         <TextField
-          label="Reports every, s"
-          inputMode="decimal"
+          label="Reports every"
           value={every}
           onChange={(e) => setTyped(e.target.value)}
-          helperText="Report as silent after this time"
+          error={!(intervalMs > 0)}
+          helperText={
+            intervalMs > 0
+              ? 'Silent when nothing comes for longer'
+              : 'Type seconds, or with a unit: 2.5 s, 2 min, 1 h.'
+          }
         />
       </div>
       {found && (
@@ -215,8 +222,6 @@ async function makeDevice(
 
 /** All of a topic but its last level: what the topics of a device usually share. */
 const baseOf = (topic: string): string => topic.split('/').slice(0, -1).join('/') || topic;
-
-const isWord = (text: string): boolean => !Number.isFinite(Number(text));
 
 const usual = (everyMs: number | null): number =>
   USUAL.find((ms) => ms >= (everyMs ?? 60_000) * 0.8) ?? 3_600_000;

@@ -28,6 +28,34 @@ export function guessQuantity(name: string, value: unknown): { quantity: Quantit
   return { quantity, unit: found?.[2] ?? quantityInfo(quantity).unit };
 }
 
+/** Words of which everybody knows which of the two is closed. */
+const CONTACT_WORDS: [closed: string, open: string][] = [
+  ['on', 'off'],
+  ['closed', 'open'],
+  ['close', 'open'],
+  ['true', 'false'],
+  ['yes', 'no'],
+];
+
+/**
+ * The words for closed and open, where a word that came says which of the two it is; in its own spelling. Empty where it does
+ * not: a wrong guess would show a contact the wrong way round.
+ */
+export function contactWords(came: string): { on: string; off: string } {
+  const word = came.trim().toLowerCase();
+  const pair = CONTACT_WORDS.find((words) => words.includes(word));
+  if (!pair) return { on: '', off: '' };
+  const spelt = (other: string): string =>
+    other === word
+      ? came
+      : came === came.toUpperCase()
+        ? other.toUpperCase()
+        : came.charAt(0) === came.charAt(0).toUpperCase()
+          ? other.charAt(0).toUpperCase() + other.slice(1)
+          : other;
+  return { on: spelt(pair[0]), off: spelt(pair[1]) };
+}
+
 /** An instant that is that of a reading is near the time at which it came, ms. */
 const NEAR = 86_400_000;
 

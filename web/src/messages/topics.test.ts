@@ -1,7 +1,7 @@
 import type { TopicSeen } from '@loka/contract/messages';
 import { newMessage } from '@loka/core/messages';
 import { givenBy } from './givenBy.js';
-import { guessQuantity, nameFrom, timeIn } from './guess.js';
+import { contactWords, guessQuantity, nameFrom, timeIn } from './guess.js';
 import { leavesOf, topicTree } from './topicTree.js';
 
 const seen = (topic: string): TopicSeen => ({
@@ -49,6 +49,17 @@ it.each([
   ['flow', 3, 'other', ''],
 ] as const)('by its name, %s is %s', (name, value, quantity, unit) =>
   expect(guessQuantity(name, value)).toEqual({ quantity, unit }),
+);
+it.each([
+  ['ON', 'ON', 'OFF'],
+  ['off', 'on', 'off'],
+  ['Open', 'Closed', 'Open'],
+  ['true', 'true', 'false'],
+  // Which way round a contact reads is not guessed from a word that does not say it.
+  ['standby', '', ''],
+  ['1', '', ''],
+])('of a contact that says %j, closed is %j and open %j', (came, on, off) =>
+  expect(contactWords(came)).toEqual({ on, off }),
 );
 it('names come from the pointer, or from the last level of the topic', () => {
   expect(nameFrom(['mains', 'volts'], 'x')).toBe('Mains volts');

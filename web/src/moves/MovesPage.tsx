@@ -85,8 +85,8 @@ export default function MovesPage() {
         </Button>
       </div>
       <p className="muted">
-        Switch a load that you know off and on a few times, and say so when it has happened. Every value that
-        follows is listed with its step.
+        Switch a known load off and on a few times, and press the button each time. Every value that follows
+        is listed with its step.
       </p>
       <div className={styles.choices}>
         <fieldset>
@@ -151,8 +151,8 @@ export default function MovesPage() {
       )}
       {marks.length >= 2 && moved.length > 0 && clear.length === 0 && (
         <p role="status">
-          Nothing follows plainly yet. Switch once more; if nothing does, none of these values has to do with
-          this load.
+          Nothing clearly follows yet. Switch once more; if nothing does, none of these values belongs to this
+          load.
         </p>
       )}
       {clear.length > 0 && (

@@ -8,6 +8,7 @@ import { api } from '../api/client.js';
 import { FormDialog } from '../shared/FormDialog.js';
 import { useNotices } from '../shared/notices.js';
 import { useSubmit } from '../shared/useSubmit.js';
+import { InstantField } from '../shared/DateFields.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm:ss";
 
@@ -46,7 +47,7 @@ export default function CommentDialog({
   return (
     <FormDialog
       title={id === null ? `A comment at ${node.name}` : `Comment at ${node.name}`}
-      verb={id === null ? 'Put it there' : 'Save'}
+      verb={id === null ? 'Add comment' : 'Save'}
       {...dialog}
       onClose={onClose}
       dirty={text !== (happening?.says ?? '')}
@@ -58,15 +59,9 @@ export default function CommentDialog({
         )
       }
     >
+      <InstantField label="Instant" seconds value={at} onChange={setAt} />
       <TextField
-        label="Instant"
-        type="datetime-local"
-        value={at}
-        onChange={(e) => setAt(e.target.value)}
-        slotProps={{ htmlInput: { step: 1 }, inputLabel: { shrink: true } }}
-      />
-      <TextField
-        label="What is to be said"
+        label="Comment"
         value={text}
         onChange={(e) => setText(e.target.value)}
         autoFocus

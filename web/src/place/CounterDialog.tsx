@@ -1,6 +1,6 @@
 import { CounterInput, type CounterRulesSeen } from '@loka/contract/doubts';
 import type { Point } from '@loka/contract/points';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { mutate } from 'swr';
@@ -71,15 +71,12 @@ function Fields({
         resolution: base(typed.resolution),
         largestPower: base(typed.largestPower),
       });
-      say('What it has counted is worked out anew.', () => put(before));
+      say('What it has counted is being recalculated.', () => put(before));
       onClose();
     },
   );
-  const taken = (value: number | null, unit: string) => {
-    if (value === null) return 'nowhere';
-    const { digits, unit: prefixed } = printNumber(value, unit);
-    return `${digits} ${prefixed}`;
-  };
+  const taken = (value: number | null, unit: string) =>
+    value === null ? 'nowhere' : printInUnit(value, unit);
   const field = (name: 'modulus' | 'resolution' | 'largestPower', otherwise: string) => {
     const props = form.text(name, true);
     return {
@@ -106,7 +103,7 @@ function Fields({
         label="Largest power behind it, kW"
         {...field(
           'largestPower',
-          `What rises faster does not count until somebody says so. Left out: ${taken(rules.largestPower, 'W')}, from the rating of the place.`,
+          `A faster rise is not counted until someone confirms it. Left out: ${taken(rules.largestPower, 'W')}, from the rating of the place.`,
         )}
       />
     </FormDialog>

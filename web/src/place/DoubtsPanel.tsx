@@ -41,7 +41,7 @@ export function DoubtsPanel({
     <>
       {doubts.length > 0 && (
         <>
-          <h3>Did not count as it was read</h3>
+          <h3>Not counted as read</h3>
           <ul className={styles.doubts}>
             {shown.map((doubt) => (
               <Row
@@ -98,12 +98,12 @@ function Row({
         to: doubt.until + 1,
         counts,
       });
-      say(counts ? 'It counts now.' : 'It does not count any more.', () => api(`/verdicts/${id}`, 'DELETE'));
+      say(counts ? 'It is counted now.' : 'It is no longer counted.', () => api(`/verdicts/${id}`, 'DELETE'));
     });
   const takeBack = (id: number) =>
     void attempt(async () => {
       await api(`/verdicts/${id}`, 'DELETE');
-      say('It stands as Loka takes it.');
+      say('Loka’s decision stands.');
     });
   const lasted = doubt.until - doubt.t;
   return (
@@ -127,9 +127,9 @@ function Row({
         ) : (
           <>
             {doubt.kind === 'exchange' && <Button onClick={onExchange}>Enter the exchange</Button>}
-            {mayCount(doubt) && <Button onClick={() => judge(true)}>Let it count</Button>}
+            {mayCount(doubt) && <Button onClick={() => judge(true)}>Count it</Button>}
             {(doubt.kind === 'implausible' || doubt.kind === 'glitch') && (
-              <Button onClick={() => judge(false)}>Strike it out</Button>
+              <Button onClick={() => judge(false)}>Do not count it</Button>
             )}
           </>
         )}

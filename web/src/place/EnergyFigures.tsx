@@ -1,7 +1,7 @@
 import type { EnergySource } from '@loka/contract/energy';
 import type { Site } from '@loka/contract/site';
 import type { RunningSeen } from '@loka/contract/totals';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import { Link } from 'react-router';
 import { Measured } from '../shared/Measured.js';
 import { money } from '../shared/money.js';
@@ -90,7 +90,7 @@ export function EnergyFigures({
               <small>
                 , {running.exact ? '' : 'at least '}
                 {running.starts} start{running.starts === 1 ? '' : 's'}, above{' '}
-                {printNumber(running.threshold, 'W').digits} {printNumber(running.threshold, 'W').unit}
+                {printInUnit(running.threshold, 'W')}
                 {running.known < 0.99 ? `; known for ${Math.floor(100 * running.known)} %` : ''}
               </small>
             </dd>
@@ -107,12 +107,11 @@ export function EnergyFigures({
 function Change({ now, before, words }: { now: number | null; before: number | null; words: string }) {
   if (now === null || before === null) return <small> {words}: not known</small>;
   const apart = now - before;
-  const { digits, unit } = printNumber(Math.abs(apart), 'Wh');
   return (
     <small>
       {' '}
       {apart < 0 ? '−' : '+'}
-      {digits} {unit}
+      {printInUnit(Math.abs(apart), 'Wh')}
       {before > 5 &&
         ` (${apart < 0 ? '−' : '+'}${Math.round(Math.abs(100 * (apart / before)))} %)`} beside {words}
     </small>
@@ -120,7 +119,4 @@ function Change({ now, before, words }: { now: number | null; before: number | n
 }
 
 /** "180 g", "1.24 kg" */
-export function grams(g: number): string {
-  const { digits, unit } = printNumber(g, 'g');
-  return `${digits} ${unit}`;
-}
+export const grams = (g: number): string => printInUnit(g, 'g');

@@ -1,5 +1,5 @@
 import type { InstallationNode } from '@loka/contract/installation';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import Button from '@mui/material/Button';
 import { mutate } from 'swr';
 import { api } from '../api/client.js';
@@ -25,7 +25,8 @@ export function EstimatedPanel({ node, nodes }: { node: InstallationNode; nodes:
         ];
       });
       const sum = currents
-        .map((_, i) => `current${i + 1} * ${voltages[i] ? `voltage${i + 1}` : 'nominal'}`)
+        // A voltage that is borrowed from another meter may fall silent.
+        .map((_, i) => `current${i + 1} * ${voltages[i] ? `first(voltage${i + 1}, nominal)` : 'nominal'}`)
         .join(' + ');
       const made = await api<{ id: number }>('/virtual-meters', 'POST', {
         name: `${node.name} power`.slice(0, 60),
@@ -40,10 +41,6 @@ export function EstimatedPanel({ node, nodes }: { node: InstallationNode; nodes:
         api(`/virtual-meters/${made.id}`, 'DELETE'),
       );
     });
-  const words = (watts: number) => {
-    const { digits, unit } = printNumber(watts, 'W');
-    return `${digits} ${unit}`;
-  };
   return (
     <section aria-label="Estimated power">
       <h2>About this power</h2>
@@ -52,7 +49,7 @@ export function EstimatedPanel({ node, nodes }: { node: InstallationNode; nodes:
           <p>
             <Measured value={estimate.watts} unit="W" />{' '}
             <span className="warn">
-              {words(estimate.low)} to {words(estimate.high)}
+              {printInUnit(estimate.low, 'W')} to {printInUnit(estimate.high, 'W')}
             </span>
           </p>
           <p className="muted">

@@ -11,6 +11,7 @@ import { serverNow } from '../api/clock.js';
 import { useNotices } from '../shared/notices.js';
 import { PointSelect } from '../shared/PointSelect.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { InstantField } from '../shared/DateFields.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm:ss";
 const KILO = 1000;
@@ -51,13 +52,12 @@ export function ExchangeDialog({
   return (
     <FormDialog title="Meter exchanged" verb="Enter" onClose={onClose} {...form.dialog}>
       <PointSelect label="Counter" points={counters} value={pointId} onChange={setPointId} />
-      <TextField
-        type="datetime-local"
+      <InstantField
         label="When"
+        seconds
         value={when}
-        onChange={(e) => setWhen(e.target.value)}
+        onChange={setWhen}
         helperText={`The site’s time (${zone}).`}
-        slotProps={{ htmlInput: { step: 1 } }}
       />
       <TextField
         label="Last reading of the old meter, kWh"
@@ -79,7 +79,7 @@ export function ExchangeDialog({
                 onClick={() =>
                   void attempt(async () => {
                     await api(`/points/${pointId}/exchanges/${e.t}`, 'DELETE');
-                    say('The exchange is taken back.', () =>
+                    say('The exchange was undone.', () =>
                       api('/exchanges', 'POST', { pointId, t: e.t, before: e.before, after: e.after }),
                     );
                   })

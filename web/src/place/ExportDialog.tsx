@@ -1,11 +1,11 @@
 import type { Point } from '@loka/contract/points';
 import { fromSiteClock, siteClock } from '@loka/core/time';
-import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { FormDialog } from '../shared/FormDialog.js';
 import { PointSelect } from '../shared/PointSelect.js';
 import { usePeriod } from '../shared/period.js';
 import { serverNow } from '../api/clock.js';
+import { InstantField } from '../shared/DateFields.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
@@ -45,19 +45,17 @@ export default function ExportDialog({ points, onClose }: { points: Point[]; onC
       }}
     >
       <PointSelect label="Point" points={points} value={point} onChange={setPoint} />
-      <TextField
-        type="datetime-local"
+      <InstantField
         label="From"
         value={from}
-        onChange={(e) => setFrom(e.target.value)}
+        onChange={setFrom}
         error={fault !== null}
         helperText={fault ?? ' '}
       />
-      <TextField
-        type="datetime-local"
+      <InstantField
         label="To"
         value={to}
-        onChange={(e) => setTo(e.target.value)}
+        onChange={setTo}
         error={endFault !== null}
         helperText={endFault ?? ' '}
       />

@@ -1,10 +1,11 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import type { Point } from '@loka/contract/points';
+import { printInUnit } from '@loka/core/formats';
 import { isReadable } from '@loka/core/points';
 import type { Quantity } from '@loka/core/quantities';
 import { siteClock } from '@loka/core/time';
 import { Link } from 'react-router';
-import { useLargest, useReading, useSumOfEach } from '../api/live.js';
+import { useBetween, useLargest, useReading, useSumOfEach } from '../api/live.js';
 import { useSite } from '../api/useApi.js';
 import { LoadMark } from '../frame/Spine.js';
 import { Measured } from '../shared/Measured.js';
@@ -44,6 +45,7 @@ export function NowPanel({
   const sums = useSumOfEach(groups);
   const known = sums.filter((v) => v !== null);
   const power = known.length === 0 ? null : known.reduce((a, b) => a + b, 0);
+  const between = useBetween(groups.flat());
   const amperes = useLargest(node.currentPointIds);
   const isBar = node.kind === 'supply' || node.kind === 'board';
   const rows = SHOWN.flatMap((quantity) => {
@@ -65,7 +67,7 @@ export function NowPanel({
   const labels = labelsOf(rows.map((row) => row.point));
   const sources = groups.flat().flatMap((id) => points.find((p) => p.id === id) ?? []);
   return (
-    <section className={styles.now}>
+    <section className={styles.now} aria-label="Power now">
       <h2>Power now</h2>
       <div className={styles.power}>
         {groups.length === 0 ? (
@@ -78,6 +80,12 @@ export function NowPanel({
           </ReadingsOrigin>
         )}
       </div>
+      {between && power !== null && (
+        <p className="warn">
+          {printInUnit(between[0], 'W')} to {printInUnit(between[1], 'W')}: a voltage is not read now, and the
+          nominal one stands in for it
+        </p>
+      )}
       {parts.length > 0 && (
         <p className="muted">
           sum of{' '}

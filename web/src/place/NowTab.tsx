@@ -66,13 +66,13 @@ export function NowTab({
         <EnergyBrief node={node} />
         {switching && <SwitchPanel entity={switching} />}
         {(node.kind === 'circuit' || node.kind === 'load') && (
-          <section>
+          <section aria-label="Job">
             <h2>Job</h2>
             <JobMarks node={node} words />
           </section>
         )}
         {loads.length > 0 && (
-          <section>
+          <section aria-label="Loads">
             <h2>Loads</h2>
             <p>{loads.map((l) => l.name).join(', ')}</p>
             <LoadsRemainder nodes={nodes} node={node} />
@@ -98,7 +98,7 @@ function EnergyBrief({ node }: { node: InstallationNode }) {
   const today = data?.[0];
   if (today?.net == null) return null;
   return (
-    <p>
+    <p role="group" aria-label="Energy today">
       Today <Measured value={today.net} unit="Wh" />{' '}
       <Link to={`/board?at=${node.id}&tab=energy&period=${name}`}>Energy</Link>
     </p>

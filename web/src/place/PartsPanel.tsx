@@ -51,7 +51,7 @@ export function PartsPanel({ node, nodes }: { node: InstallationNode; nodes: Ins
         )}
       </ul>
       {remainder && !remainder.complete && (
-        <p className="warn">A part has no value: what is left over is too much.</p>
+        <p className="warn">A part has no value, so the remainder is too large.</p>
       )}
     </section>
   );

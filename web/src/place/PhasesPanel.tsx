@@ -88,7 +88,7 @@ export function PhasesPanel({
       <p className="muted">
         {apart !== null && (
           <>
-            Currents apart by <span className={apart > 0.5 ? 'warn' : ''}>{Math.round(100 * apart)} %</span>{' '}
+            Currents differ by <span className={apart > 0.5 ? 'warn' : ''}>{Math.round(100 * apart)} %</span>{' '}
             of their mean.{' '}
           </>
         )}

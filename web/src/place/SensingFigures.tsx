@@ -25,7 +25,7 @@ export function SensingFigures({
   const short = node.ratedCurrent !== null && sensing.kind !== 'direct' && reach.upTo < node.ratedCurrent;
   const weak = node.ratedCurrent !== null && sensing.kind === 'direct' && reach.rated < node.ratedCurrent;
   return (
-    <ul className={styles.figures} aria-label="What follows from it">
+    <ul className={styles.figures} aria-label="What this means">
       <li>
         Reads up to <Measured value={reach.upTo} unit="A" />
         {reach.smallest > 0 && (

@@ -30,6 +30,7 @@ import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
 import { SensingFigures } from './SensingFigures.js';
+import { InstantField } from '../shared/DateFields.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
@@ -51,7 +52,7 @@ export function SensingPanel({ node, points }: { node: InstallationNode; points:
       say('Taken back.');
     });
   return (
-    <section>
+    <section aria-label="Transducer">
       <h2>Transducer</h2>
       <p>
         {now ? sensingInWords(now) : 'As its device takes it: one turn, arrow to the load.'}
@@ -173,12 +174,11 @@ function SensingDialog({
         control={<Checkbox checked={reversed} onChange={(e) => setReversed(e.target.checked)} />}
         label="The arrow points away from the load"
       />
-      <TextField
-        type="datetime-local"
+      <InstantField
         label="From"
         value={from}
-        onChange={(e) => setFrom(e.target.value)}
-        helperText={`The site’s time (${zone}). What was read from then on is shown as this says; what is stored stays as it was read.`}
+        onChange={setFrom}
+        helperText={`The site’s time (${zone}). Readings from then on are shown accordingly; the stored raw readings do not change.`}
       />
     </FormDialog>
   );

@@ -90,7 +90,7 @@ function Value({ total, site }: { total: RunningTotal; site: Site | null }) {
   );
 }
 
-/** Begins a total anew, after its place's name has been typed. */
+/** Begins a total again, after its place's name has been typed. */
 function ClearDialog({
   node,
   kind,
@@ -115,8 +115,8 @@ function ClearDialog({
       dirty={false}
     >
       <p>
-        It begins at nothing from now on. What was read stays, and so does every other figure; what stood
-        there is kept with the time and who did it.
+        It starts again from zero. Readings and all other figures stay; its last value is kept, with the time
+        and who reset it.
       </p>
       <TextField
         label={`Type the name: ${node.name}`}

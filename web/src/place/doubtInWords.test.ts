@@ -23,6 +23,6 @@ it('says what was read and what was made of it', () => {
     plain(doubtInWords(doubt({ kind: 'rolled-over', before: 99_999_900, after: 200, counted: 300 }), 'Wh')),
   ).toBe('It began again after 99 999.9 kWh, and read 0.2 kWh: 300 Wh counted.');
   expect(doubtInWords(doubt({ kind: 'implausible', before: null, after: 1e9, readings: 3 }), 'W')).toBe(
-    '3 readings of up to 1.00 GW: that cannot be, so it does not count.',
+    '3 readings of up to 1.00 GW: which is not possible, so it is not counted.',
   );
 });

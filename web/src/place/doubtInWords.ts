@@ -1,11 +1,8 @@
 import type { Doubt } from '@loka/contract/doubts';
-import { printCounter, printNumber } from '@loka/core/formats';
+import { printCounter, printInUnit } from '@loka/core/formats';
 
-function printed(value: number | null, unit: string): string {
-  if (value === null) return 'nothing';
-  const { digits, unit: prefixed } = printNumber(value, unit);
-  return `${digits} ${prefixed}`.trim();
-}
+const printed = (value: number | null, unit: string): string =>
+  value === null ? 'nothing' : printInUnit(value, unit);
 
 const reading = (value: number | null): string => (value === null ? 'nothing' : printCounter(value));
 
@@ -18,7 +15,7 @@ export function doubtInWords(doubt: Doubt, unit: string): string {
     case 'implausible':
       return readings === 0
         ? 'Readings that were judged.'
-        : `${readings === 1 ? 'One reading' : `${readings} readings`} of up to ${is}: that cannot be, so it does not count.`;
+        : `${readings === 1 ? 'One reading' : `${readings} readings`} of up to ${is}: which is not possible, so it is not counted.`;
     case 'glitch':
       return `It read ${is} after ${was}, and went on as before. Nothing was counted for it.`;
     case 'rolled-over':

@@ -46,7 +46,7 @@ export function PlanPicture({
               checked={picture.drawing}
               onChange={(e) => set({ drawing: e.target.checked })}
             />{' '}
-            dark lines on white: turned over on the dark sheet
+            dark lines on white: inverted on the dark sheet
           </label>
         </>
       )}

@@ -67,7 +67,7 @@ export function PlanSide({
       </label>
       <p className="muted">
         Or drag a way from the drawing on the left. Arrows move what is chosen, with Shift they size a room;
-        Delete takes it off.
+        Delete removes it.
       </p>
       <fieldset className={styles.size}>
         <legend>Grid</legend>

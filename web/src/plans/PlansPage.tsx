@@ -116,7 +116,7 @@ function One({
           onConfirm={remove}
           onClose={() => setRemoving(false)}
         >
-          Dashboards that show it say so then. It can be brought back for some seconds.
+          Dashboards that show it will say so. For a few seconds it can be brought back.
         </Confirm>
       )}
     </div>

@@ -1,15 +1,9 @@
-import type { Access, PointBasics } from '@loka/core/points';
+import type { PointBasics } from '@loka/core/points';
 import { SETTING_LABELS, SETTING_ROLES, type SettingRole } from '@loka/core/settings';
 
 interface Props<T extends PointBasics> {
   row: T;
   onChange: (row: T) => void;
-}
-
-/** A row with another access. A setting says what it sets; of all others that says nothing. */
-export function withAccess<T extends PointBasics>(row: T, access: Access): T {
-  const { setting = 'other', ...rest } = row;
-  return (access === 'setting' ? { ...rest, access, setting } : { ...rest, access }) as T;
 }
 
 /** What a setting sets. */

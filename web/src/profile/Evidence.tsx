@@ -4,7 +4,7 @@ import styles from './Profiles.module.css';
 
 const [W, H] = [150, 44];
 
-/** What a finding rests on, as a small drawing. */
+/** What a finding depends on, as a small drawing. */
 export function Evidence({ finding, profile }: { finding: Finding; profile: PlaceProfile }) {
   const drawing = drawn(finding, profile);
   return drawing ? (

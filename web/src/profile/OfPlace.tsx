@@ -48,7 +48,7 @@ export function OfPlace({
   part?: boolean;
 }) {
   const { span, zone, words, name, beside } = usePeriod();
-  // What goes on with the clock is found anew every five minutes; nothing of it changes much sooner.
+  // What goes on with the clock is found again every five minutes; nothing of it changes much sooner.
   const end = Math.ceil(span.end / FIVE_MINUTES) * FIVE_MINUTES;
   const { data: profile, error, isLoading, mutate } = useProfile(node.id, span.start, end);
   const besideEnd = beside ? Math.ceil(beside.until / FIVE_MINUTES) * FIVE_MINUTES : 0;
@@ -153,7 +153,7 @@ function Found({
   if (findings.length === 0)
     return (
       <EmptyState title="Nothing was read in this period">
-        Choose another one in the head: a week or a month says most.
+        Choose another one at the top: a week or a month says most.
       </EmptyState>
     );
   const open = (span: { start: number; end: number }) => {

@@ -7,6 +7,7 @@ import { useMemo, useState } from 'react';
 import { UpAxis } from './Axes.js';
 import { Hours } from './Carpet.js';
 import { daySays } from './daySays.js';
+import { pathOver } from './pathOver.js';
 import styles from './Profiles.module.css';
 import { Sentences } from './Sentences.js';
 
@@ -15,7 +16,7 @@ const HEIGHT = 300;
 export const DAY_TYPE_NAMES = { working: 'Working days', closed: 'Closed days', holiday: 'Holidays' };
 const ONE_DAY = { working: 'working day', closed: 'closed day', holiday: 'holiday' };
 
-/** A day as it usually is, by the kind of day: between which powers it lies, and today over it. */
+/** A day as it usually is, by the kind of day: its usual range of power, with today over it. */
 export function TypicalDay({
   profile,
   site,
@@ -46,7 +47,7 @@ export function TypicalDay({
         <header className={styles.title}>
           <h2>Typical day</h2>
         </header>
-        <p className="muted">No day of the period is over yet, so there is none to be typical.</p>
+        <p className="muted">No day of the period is over yet, so there is no typical day.</p>
       </section>
     );
   return (
@@ -124,12 +125,7 @@ export function TypicalDayDrawing({
   const x = (i: number) => ((i + 0.5) / columns) * WIDTH;
   const y = (w: number) => HEIGHT - 8 - ((w - low) / (high - low)) * (HEIGHT - 24);
   const steady = levels.levels.filter((l) => l.watts >= low && l.watts <= high && !l.varies);
-  const line = (values: readonly (number | null)[]) =>
-    values
-      .map((v, i) =>
-        v === null ? '' : `${values[i - 1] == null ? 'M' : 'L'}${x(i).toFixed(1)} ${y(v).toFixed(1)}`,
-      )
-      .join('');
+  const line = (values: readonly (number | null)[]) => pathOver(values, x, y);
   const band = (from: readonly (number | null)[], to: readonly (number | null)[]) => {
     const known = from.map((_, i) => i).filter((i) => from[i] != null && to[i] != null);
     const up = known.map((i) => `${x(i).toFixed(1)} ${y(to[i] as number).toFixed(1)}`);

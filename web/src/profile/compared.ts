@@ -14,7 +14,7 @@ const MOST_KINDS = 4;
 /** What a place does against what it did in another period. Empty where one of them was not read. */
 export function comparedSays(now: PlaceProfile, then: PlaceProfile): Sentence[] {
   if (now.known <= 0 || then.known <= 0) return [];
-  // A few hours of a month say nothing of its days.
+  // A few hours of a month say nothing about its days.
   const little = [now, then].filter((p) => p.known < READ * (p.to - p.from));
   if (little.length > 0)
     return [

@@ -9,7 +9,7 @@ import { drift, kinds, recurring, runs, unusual } from './runFindings.js';
 const COUNTED: Finding = {
   of: 'levels',
   says: ['Its meter only counts energy.'],
-  known: 'told by quarter-hours: of levels, runs and peaks nothing can be said',
+  known: 'told by quarter-hours: nothing can be said about levels, runs and peaks',
 };
 
 /** All that can be said of a load over a period, the plainest first. */

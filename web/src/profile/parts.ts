@@ -1,5 +1,5 @@
 import type { Site } from '@loka/contract/site';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit, printNumber } from '@loka/core/formats';
 import { durationInWords } from '../shared/duration.js';
 import { money } from '../shared/money.js';
 
@@ -18,8 +18,7 @@ export const number = (value: number, unit: string): Part => {
 };
 /** As it stands in a text: "1.23 kW". */
 export const plain = (value: number, unit = 'W'): string => {
-  const { digits, unit: shown } = printNumber(value, unit);
-  return `${digits} ${shown}`;
+  return printInUnit(value, unit);
 };
 export const percent = (share: number): Part => ({
   digits: share > 0 && share < 0.095 ? (100 * share).toFixed(1) : String(Math.round(100 * share)),

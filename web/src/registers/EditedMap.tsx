@@ -13,7 +13,7 @@ export interface MapEditorProps {
 
 /**
  * The map that the address names, in an editor that takes it up once. After an earlier version was made the newest the
- * editor begins anew with what the server answered, even while the list is older.
+ * editor starts again with what the server answered, even while the list is older.
  */
 export function EditedMap({ editor: Editor }: { editor: ComponentType<MapEditorProps> }) {
   const { mapId } = useParams();

@@ -102,7 +102,7 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
         <div className={styles.known}>
           <TextField
             select
-            label="What do you know of it?"
+            label="What do you know about it?"
             value={known}
             onChange={(e) => {
               setKnown(e.target.value as Known);
@@ -171,19 +171,19 @@ export function FinderDialog({ row, target, onTake, onClose }: Props) {
         )}
         {found?.length === 0 && (
           <p role="status">
-            Nothing fits at this address or one beside it. The value lies elsewhere, or what is known of it is
-            not so (is the load on?).
+            Nothing fits at this address or one beside it. The value is elsewhere, or what you know about it
+            is wrong (is the load on?).
           </p>
         )}
         {found && found.length > 0 && found.every((one) => one.confidence === 'weak') && (
           <p role="status">
-            Nothing fits well; what follows may be chance. Is the load on, and is what you know of the value
-            so?
+            Nothing fits well; what follows may be chance. Is the load on, and is what you know about the
+            value right?
           </p>
         )}
         {(found?.[0]?.rivals ?? 0) > 0 && found?.[0]?.confidence !== 'weak' && (
           <p role="status">
-            Several readings explain the words equally well. Look again with another load, or with what
+            Several interpretations explain the words equally well. Look again with another load, or with what
             another instrument reads.
           </p>
         )}

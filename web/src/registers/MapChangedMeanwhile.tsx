@@ -28,7 +28,7 @@ export function MapChangedMeanwhile({
   const names = [...new Set([...own.keys(), ...others.keys()])].sort((a, b) => a.localeCompare(b));
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Somebody has saved this map meanwhile</DialogTitle>
+      <DialogTitle>Someone else has saved this map in the meantime</DialogTitle>
       <DialogContent>
         <p>Nothing was overwritten. It is at version {theirs.version} now.</p>
         <PlainTable head={['Value', 'You', 'There now']}>

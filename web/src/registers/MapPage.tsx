@@ -121,7 +121,7 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
               <th>Unit</th>
               <th>Conductor</th>
               <th>Access</th>
-              <th>Every, ms</th>
+              <th>Every</th>
               <th aria-label="Remove" />
             </tr>
           </thead>

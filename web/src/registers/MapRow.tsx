@@ -21,10 +21,9 @@ import { FaultsRow, MeasureCells, NameCell, RemoveRow } from '../points/PointCel
 import { Measured } from '../shared/Measured.js';
 import { onTheWire } from './draft.js';
 import styles from '../points/pointGrid.module.css';
-import { NumberInput } from '../points/NumberInput.js';
-import { withAccess } from '../points/SettingFields.js';
+import { DurationInput } from '../points/DurationInput.js';
 import { hasDetails, RowDetails } from './RowDetails.js';
-import { withKind, withType } from './rowEdits.js';
+import { withKind, withRegisterAccess, withType } from './rowEdits.js';
 
 export const KIND_WORDS: Record<RegisterKind, string> = {
   coil: 'coil',
@@ -95,7 +94,7 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
           {read?.text !== undefined && <span className="measured">{read.text || '(empty)'}</span>}
           {read?.value != null && <Measured value={read.value} unit={quantityInfo(row.quantity).unit} />}
           {isOddFloat(row, read?.value) && (
-            <div className={styles.doubt}>hardly more than nothing: are the words in the right order?</div>
+            <div className={styles.doubt}>almost zero: are the words in the right order?</div>
           )}
           {read?.message && <div className={styles.doubt}>{read.message}</div>}
         </td>
@@ -168,7 +167,7 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
         <td>
           <select
             value={row.access}
-            onChange={(e) => onChange(withAccess(row, e.target.value as Access))}
+            onChange={(e) => onChange(withRegisterAccess(row, e.target.value as Access))}
             aria-invalid={wrong('access')}
             {...named('Access')}
           >
@@ -180,7 +179,7 @@ export function MapRow({ row, read, faults, note, onChange, onRemove, onFind }: 
           </select>
         </td>
         <td>
-          <NumberInput
+          <DurationInput
             value={row.intervalMs}
             onChange={(v) => set('intervalMs', v)}
             label={`Interval of ${row.name}`}

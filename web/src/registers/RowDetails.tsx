@@ -1,4 +1,11 @@
-import { isBitKind, type Companion, type PointDefinition } from '@loka/core/registers';
+import {
+  isBitKind,
+  isSetting,
+  isWritable,
+  isWritableKind,
+  type Companion,
+  type PointDefinition,
+} from '@loka/core/registers';
 import { NamesField, SetsField } from '../points/SettingFields.js';
 import styles from '../points/pointGrid.module.css';
 
@@ -41,7 +48,7 @@ export function RowDetails({
             checked={row.inverted ?? false}
             onChange={(e) => set('inverted', e.target.checked || undefined)}
           />{' '}
-          The other way round (0 is on)
+          Inverted (0 is on)
         </label>
       )}
       {row.type === 'string' && (
@@ -119,6 +126,17 @@ export function RowDetails({
           />
         </label>
       )}
+      {(isWritable(row) || isSetting(row)) && isWritableKind(row.kind) && (
+        <label title="Some devices take even a single value only by the functions for several">
+          <input
+            type="checkbox"
+            checked={row.writeMultiple ?? false}
+            {...named('Multiple write')}
+            onChange={(e) => set('writeMultiple', e.target.checked || undefined)}
+          />{' '}
+          Always write with function {row.kind === 'coil' ? 15 : 16}
+        </label>
+      )}
       {row.access === 'setting' && <SetsField row={row} onChange={onChange} />}
     </div>
   );
@@ -141,7 +159,9 @@ export const hasDetails = ({
   send,
   setting,
   noValue,
+  writeMultiple,
   type,
 }: PointDefinition): boolean =>
-  [bit, inverted, length, companion, names, send, setting, noValue].some((m) => m !== undefined) ||
-  type === 'string';
+  [bit, inverted, length, companion, names, send, setting, noValue, writeMultiple].some(
+    (m) => m !== undefined,
+  ) || type === 'string';

@@ -20,7 +20,7 @@ export function VersionsDialog({
 }: {
   map: RegisterMap;
   onClose: () => void;
-  /** The editor has to begin anew with what is in force now. */
+  /** The editor has to start again with what is in force now. */
   onRestored: (map: RegisterMap) => void;
 }) {
   const { data = [] } = useMapVersions(map.id);

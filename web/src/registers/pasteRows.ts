@@ -1,3 +1,4 @@
+import { typedDuration } from '@loka/core/formats';
 import {
   PHASES,
   QUANTITIES,
@@ -11,7 +12,6 @@ import {
   COUNTINGS,
   MAP_COLUMNS,
   MapFileError,
-  parseNumber,
   pointsOfTable,
   REGISTER_KINDS,
   VALUE_TYPES,
@@ -144,7 +144,7 @@ function withCell(row: PointDefinition, column: PasteColumn, cell: string): Poin
       const quantity = pick(QUANTITY_NAMES, (q: Quantity) => [QUANTITIES[q].label]);
       return quantity
         ? { ...row, quantity, unit: quantityInfo(quantity).unit }
-        : `“${cell}” is no quantity that Loka knows.`;
+        : `“${cell}” is not a quantity Loka knows.`;
     }
     case 'phase': {
       const phase = cell === '–' || cell === '-' ? null : pick<Phase>(PHASES);
@@ -169,8 +169,10 @@ function withCell(row: PointDefinition, column: PasteColumn, cell: string): Poin
         : `the factor “${cell}” is not a number.`;
     }
     case 'intervalMs': {
-      const intervalMs = parseNumber(cell);
-      return Number.isFinite(intervalMs) ? { ...row, intervalMs } : `the interval “${cell}” is not a number.`;
+      const intervalMs = typedDuration(cell) ?? NaN;
+      return Number.isFinite(intervalMs)
+        ? { ...row, intervalMs }
+        : `the interval “${cell}” is not a time such as 5 s or 500 ms.`;
     }
   }
 }

@@ -1,10 +1,15 @@
 import { checkMap } from '@loka/core/registers';
 import { nextRow } from './draft.js';
-import { setForAll, withKind, withType } from './rowEdits.js';
+import { setForAll, withKind, withRegisterAccess, withType } from './rowEdits.js';
 
 const number = { ...nextRow([]), key: 'a', name: 'A' };
 const bit = withKind({ ...number, key: 'b', name: 'B', address: '10' }, 'coil');
 
+it('what is only read has no way of writing', () => {
+  const written = { ...number, access: 'read-write' as const, writeMultiple: true };
+  expect(withRegisterAccess(written, 'write')).toHaveProperty('writeMultiple', true);
+  expect(withRegisterAccess(written, 'read')).not.toHaveProperty('writeMultiple');
+});
 it('an inverted bool can become another type', () => {
   const inverted = { ...withType(number, 'bool'), inverted: true, bit: 3 };
   const next = withType(inverted, 'uint16');

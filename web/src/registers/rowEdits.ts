@@ -2,12 +2,14 @@ import {
   isBitKind,
   widthOf,
   type ByteOrder,
+  type Access,
   type Counting,
   type PointDefinition,
   type RegisterKind,
   type ValueType,
   type WordOrder,
 } from '@loka/core/registers';
+import { withAccess } from '../points/withAccess.js';
 
 /** A row with another kind of register: a bit is a state, and a register that was one begins as a number. */
 export const withKind = (row: PointDefinition, kind: RegisterKind): PointDefinition => ({
@@ -34,6 +36,12 @@ export function withType(row: PointDefinition, type: ValueType): PointDefinition
     // A code of one width is none of another.
     ...(isNumber && noValue !== undefined && widthOf(type) === widthOf(row.type) ? { noValue } : {}),
   };
+}
+
+/** A row with another access; how it is written says nothing about what is only read. */
+export function withRegisterAccess(row: PointDefinition, access: Access): PointDefinition {
+  const { writeMultiple, ...rest } = withAccess(row, access);
+  return access !== 'read' && writeMultiple ? { ...rest, writeMultiple } : rest;
 }
 
 /** What is set for all rows at once. */

@@ -16,7 +16,7 @@ export default function KeptReportPage() {
   if (error && (isRefused(error) || !report))
     return isRefused(error) && error.problem.status === 404 ? (
       <EmptyState title="This report is not there">
-        Somebody has taken it away. <Link to="/report">Reports</Link>
+        Someone has removed it. <Link to="/report">Reports</Link>
       </EmptyState>
     ) : (
       <FailedState error={error} retry={() => void mutate()} />

@@ -20,7 +20,7 @@ export function KeptReports() {
     void attempt(async () => {
       await api(`/reports/${id}`, 'DELETE');
       await changed();
-      say(`The report of “${place}” was taken away.`, async () => {
+      say(`The report of “${place}” was removed.`, async () => {
         await api(`/reports/${id}/restore`, 'POST');
         await changed();
       });
@@ -33,7 +33,7 @@ export function KeptReports() {
       {kept.length === 0 ? (
         <p className="muted">None yet. One of each month is made by itself when the month is over.</p>
       ) : (
-        <PlainTable head={['Of', 'From', 'To', 'Made', 'By', '']}>
+        <PlainTable stacks head={['Of', 'From', 'To', 'Made', 'By', '']}>
           {kept.map((report) => (
             <tr key={report.id}>
               <td>
@@ -46,10 +46,10 @@ export function KeptReports() {
               <td>
                 <Button
                   size="small"
-                  aria-label={`Take away the report of ${report.place}, ${day(report.from)}`}
+                  aria-label={`Remove the report of ${report.place}, ${day(report.from)}`}
                   onClick={() => remove(report)}
                 >
-                  Take away
+                  Remove
                 </Button>
               </td>
             </tr>

@@ -57,7 +57,7 @@ export function SettingsPanel({ device, devices }: { device: Device; devices: re
             variant="outlined"
             onClick={() => void want(notWanted.map((s) => ({ pointId: s.pointId, value: s.read })))}
           >
-            Want it as it is
+            Use as wanted
           </Button>
         )}
         {like.length > 0 && known.length > 0 && (

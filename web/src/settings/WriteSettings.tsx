@@ -15,7 +15,7 @@ import { useSubmit } from '../shared/useSubmit.js';
 import { settingInWords, type ToWrite } from './settingInWords.js';
 import styles from './Settings.module.css';
 
-/** Says what will be written into a device before it is, and what rests on its readings. */
+/** Says what will be written into a device before it is, and what depends on its readings. */
 export function WriteSettings({
   device,
   toWrite,
@@ -40,7 +40,7 @@ export function WriteSettings({
     const failed = written.filter((w) => !w.done);
     if (failed.length > 0)
       throw new Error(failed.map((w) => `${nameOf(toWrite, w)}: ${w.message}`).join(' '));
-    // Done, and all the same something is to be told: that it could not be put down, say.
+    // Done, but there is something to add: that it could not be recorded, say.
     const noted = written.find((w) => w.message !== '')?.message ?? '';
     say(`${device.name}: ${count(toWrite.length)} written and read back. ${noted}`.trim(), () =>
       writeBack(device.id, toWrite),
@@ -67,19 +67,19 @@ export function WriteSettings({
       </ul>
       {tooSlow !== null && (
         <p className={styles.fault}>
-          Its map expects values every {printAge(tooSlow)}, and takes the device for silent after{' '}
+          Its map expects values every {printAge(tooSlow)}, and reports the device as silent after{' '}
           {printAge(holdOf(tooSlow))}. Set the interval in the map first, or its readings show as missing.
         </p>
       )}
       {moving && (
         <p>
-          What the meter reads changes with it, from then on. What was read before stays as it is, and its
-          circuit is verified anew.
+          This changes what the meter reads from then on. Earlier readings stay as they are, and its circuit
+          has to be verified again.
         </p>
       )}
       {moving && acting.length > 0 && (
         <>
-          <p>These act on its readings, and may act on the change:</p>
+          <p>These watch its readings, and may act on the change:</p>
           <ul className={styles.changes}>
             {acting.map(({ kind, id, name }) => (
               <li key={`${kind} ${id}`}>

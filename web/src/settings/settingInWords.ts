@@ -10,7 +10,7 @@ export function settingInWords(
   return name ?? `${exact(value)}${unit === '' ? '' : ` ${unit}`}`;
 }
 
-/** All digits that a device can hold, and none that come of reckoning in binary. */
+/** All digits that a device can hold, and none that come from binary arithmetic. */
 export const exact = (value: number): string => String(Number(value.toPrecision(7)));
 
 export const stateOf = ({ read, wanted, step }: DeviceSetting): SettingState =>

@@ -25,7 +25,7 @@ export function BothDialog({
 }) {
   return (
     <Dialog open maxWidth="sm" fullWidth>
-      <DialogTitle>Somebody has changed it too</DialogTitle>
+      <DialogTitle>Someone else has changed it too</DialogTitle>
       <DialogContent>
         <p>{who} has changed this since you opened it. Nothing was overwritten.</p>
         <div className={styles.both}>

@@ -1,3 +1,4 @@
+import { printDuration } from '@loka/core/formats';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { useEffect, useRef } from 'react';
@@ -18,11 +19,11 @@ const LABELS: Record<string, string> = {
   limit: 'Limit',
   deadband: 'Deadband',
   direction: 'When',
-  delayMs: 'Delay, ms',
-  onDelayMs: 'Delay on, ms',
-  offDelayMs: 'Delay off, ms',
-  ignoreAfterOnMs: 'Ignoring the first, ms',
-  blindAfterMs: 'Blind after, ms',
+  delayMs: 'Delay',
+  onDelayMs: 'Delay on',
+  offDelayMs: 'Delay off',
+  ignoreAfterOnMs: 'Ignoring the first',
+  blindAfterMs: 'Blind after',
   openWhenBlind: 'Opens when blind',
   enabled: 'In use',
   pointId: 'Reading',
@@ -36,14 +37,14 @@ const LABELS: Record<string, string> = {
   topic: 'Base topic',
   host: 'Host',
   port: 'Port',
-  timeoutMs: 'Time-out, ms',
+  timeoutMs: 'Time-out',
   way: 'Way',
   phases: 'Conductors',
   protectiveDevice: 'Protective device',
   ratedCurrent: 'Rated current, A',
   formula: 'Formula',
   inputs: 'Inputs',
-  intervalMs: 'Every, ms',
+  intervalMs: 'Every',
   quantity: 'Quantity',
   timeZone: 'Time zone',
   nominalVoltage: 'Nominal voltage, V',
@@ -59,7 +60,7 @@ export function ChangedMeanwhile({ rows, keepMine, takeTheirs }: Conflict) {
   useEffect(() => box.current?.scrollIntoView({ block: 'nearest' }), []);
   return (
     <Alert ref={box} severity="warning" variant="outlined" sx={{ '& .MuiAlert-message': { width: '100%' } }}>
-      <p style={{ margin: 0 }}>Somebody has changed this since you opened it. Nothing was overwritten.</p>
+      <p style={{ margin: 0 }}>Someone else has changed this since you opened it. Nothing was overwritten.</p>
       {rows.length > 0 && (
         <PlainTable head={['', 'Yours', 'There now']}>
           {rows.map(({ field, mine, theirs }) => (
@@ -89,6 +90,7 @@ function useShown(): (field: string, value: unknown) => string {
   return (field, value) => {
     if (value === null || value === undefined || value === '') return '–';
     if (typeof value === 'boolean') return value ? 'yes' : 'no';
+    if (field.endsWith('Ms') && typeof value === 'number') return printDuration(value);
     if (Array.isArray(value)) return value.map((v: { name?: string }) => v.name ?? String(v)).join(', ');
     if (field.toLowerCase().endsWith('pointid')) {
       const point = points?.find((p) => p.id === value);

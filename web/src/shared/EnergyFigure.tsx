@@ -1,16 +1,12 @@
 import type { EnergyFigures, NodeEnergy } from '@loka/contract/energy';
-import { printNumber, printPercent } from '@loka/core/formats';
+import { printInUnit, printPercent } from '@loka/core/formats';
 import { Measured } from './Measured.js';
 import styles from './EnergyFigure.module.css';
 
 /** Below this share of the period the figure says of how much of it it is. */
 const KNOWN = 0.99;
 
-const inWords = (value: number | null): string => {
-  if (value === null) return 'not known';
-  const { digits, unit } = printNumber(value, 'Wh');
-  return `${digits} ${unit}`;
-};
+const inWords = (value: number | null): string => (value === null ? 'not known' : printInUnit(value, 'Wh'));
 
 /** Where an energy comes from, and what speaks of it, in words for whoever asks. */
 export function energyInWords({ source, import: into, export: out, other, estimated }: NodeEnergy): string {

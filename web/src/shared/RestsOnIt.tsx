@@ -11,7 +11,7 @@ const KIND: Record<Dependent['kind'], string> = {
 export function RestsOnIt({ dependents }: { dependents: readonly Dependent[] }) {
   return (
     <>
-      <p>These rest on it, and do nothing without it:</p>
+      <p>These depend on it, and do nothing without it:</p>
       <ul style={{ margin: 0, paddingLeft: 18 }}>
         {dependents.map(({ kind, id, name, does }) => (
           <li key={`${kind} ${id}`}>

@@ -23,6 +23,7 @@ export const DurationField = <T extends FieldValues>({ control, name, label }: F
         parse={typedDuration}
         fault={messageOf(fieldState.error)}
         hint="In seconds, or as 2 min"
+        rightly="Type seconds, or with a unit: 2.5 s, 2 min, 1 h."
       />
     )}
   />
@@ -46,6 +47,7 @@ export const QuantityField = <T extends FieldValues>({
         parse={(text) => typedQuantity(text, unit)}
         fault={messageOf(fieldState.error)}
         hint={unit === 'W' ? 'In W, or as 1.5 kW' : ' '}
+        rightly={unit ? `Type a number in ${unit}, for example 5 ${unit}.` : 'Type a number.'}
         says={(value) => {
           const { digits, unit: shown } = printNumber(value, unit);
           return Math.abs(value) >= 1000 ? `${digits} ${shown}` : null;
@@ -65,6 +67,7 @@ function Typed({
   parse,
   fault,
   hint,
+  rightly,
   says,
 }: {
   value: unknown;
@@ -76,6 +79,8 @@ function Typed({
   parse: (text: string) => number | null;
   fault: string | undefined;
   hint: string;
+  /** What to say of what is not understood. */
+  rightly: string;
   /** What was understood, where it is worth saying. */
   says?: (value: number) => string | null;
 }) {
@@ -101,7 +106,7 @@ function Typed({
         onBlur();
       }}
       error={wrong || fault !== undefined}
-      helperText={wrong ? 'That is not understood.' : (fault ?? (number !== null && says?.(number)) ?? hint)}
+      helperText={wrong ? rightly : (fault ?? (number !== null && says?.(number)) ?? hint)}
     />
   );
 }

@@ -85,14 +85,14 @@ export function useAutosave<C>(
           } else if (theirs) {
             halted.current = true;
             setState({ kind: 'conflict', theirs });
-          } else setState({ kind: 'refused', why: 'It has been removed meanwhile.' });
+          } else setState({ kind: 'refused', why: 'It has been removed in the meantime.' });
         } else if (status === 0 || status >= 500) {
           setState({ kind: 'waiting', why: inWords(error) });
           timer.current = setTimeout(() => void save(), AGAIN);
         } else {
           setState({
             kind: 'refused',
-            why: status === 404 ? 'It has been removed meanwhile.' : inWords(error),
+            why: status === 404 ? 'It has been removed in the meantime.' : inWords(error),
           });
         }
       }

@@ -30,7 +30,7 @@ export default function SettingsPage() {
     <div className={styles.page}>
       <div className={styles.columns}>
         {data?.site && <SiteForm site={data.site} />}
-        <section>
+        <section aria-label="Loka itself">
           <h1>Loka itself</h1>
           {health?.matters.map(({ words }) => (
             <p key={words} className="danger" role="status">
@@ -77,7 +77,7 @@ export default function SettingsPage() {
           )}
         </section>
       </div>
-      <section>
+      <section aria-label="Changes">
         <h1>Changes</h1>
         <PlainTable head={['Time', 'By', 'What', 'With']}>
           {audit.map((entry) => (

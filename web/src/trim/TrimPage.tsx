@@ -20,10 +20,10 @@ import styles from './TrimPage.module.css';
 import { usePointTitle } from '../shared/usePointTitle.js';
 
 const SAYS: Record<TrimStep, string> = {
-  turn: 'Turn a little',
+  turn: 'Adjust a little',
   'same-way': 'Same way',
   'other-way': 'Other way',
-  hold: 'Leave it so',
+  hold: 'Leave it',
   stop: 'Stop',
 };
 
@@ -48,7 +48,7 @@ export default function TrimPage({ node, points }: { node: InstallationNode; poi
   const isTold = within !== null && within > 0 && within < 10;
   const now = useNow(500);
   const newest = recent.at(-1);
-  // What has stopped coming says nothing of how it stands now.
+  // What has stopped coming says nothing about how it stands now.
   const isLive =
     newest !== undefined && now - newest.t < Math.max(OLDEST, 2.5 * (point?.definition.intervalMs ?? 0));
   const last = isLive ? newest.percent : null;
@@ -147,7 +147,7 @@ export default function TrimPage({ node, points }: { node: InstallationNode; poi
 }
 
 const waitingFor = (other: number | 'typed', value: number | null): string =>
-  other === 'typed' && value === null ? 'Type what the reference is held at' : 'No reading to compare';
+  other === 'typed' && value === null ? 'Type the value the reference is held at' : 'No reading to compare';
 
 /** Two decimals near the reference, one far from it, with a sign. */
 function signed(percent: number): string {

@@ -5,7 +5,7 @@ import { onReadings } from '../api/live.js';
 import { serverNow } from '../api/clock.js';
 
 const KEPT = 20_000;
-/** What is older than this says nothing of now, ms. */
+/** What is older than this says nothing about now, ms. */
 export const OLDEST = 4000;
 
 /**

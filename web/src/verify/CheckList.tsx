@@ -11,7 +11,7 @@ export function CheckList({ verification }: { verification: Verification }) {
   const { checks } = verification;
   const count = (verdict: Check['verdict']) => checks.filter((c) => c.verdict === verdict).length;
   return (
-    <section>
+    <section aria-label="Checks">
       <div className={bench.listTitle}>
         <h2>Checks</h2>
         <span className="muted">from live readings</span>

@@ -13,7 +13,7 @@ export const VERDICT_WORDS: Record<CheckVerdict, string> = {
   'cannot-tell': 'cannot tell',
 };
 
-/** The mark of a check: a shape of its own for each verdict, so that nothing rests on colour alone. */
+/** The mark of a check: a shape of its own for each verdict, so that nothing depends on colour alone. */
 export function CheckMark({ verdict, size = SIZE }: { verdict: CheckVerdict | 'do-now'; size?: number }) {
   const colour = COLOUR[verdict];
   return (

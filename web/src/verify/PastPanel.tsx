@@ -9,6 +9,7 @@ import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { CheckMark } from './CheckMark.js';
 import styles from './PastPanel.module.css';
+import { InstantField } from '../shared/DateFields.js';
 
 const LOCAL = "yyyy-MM-dd'T'HH:mm";
 
@@ -18,10 +19,10 @@ const WORDS: Record<PastWay, { title: string; does: string }> = {
     does: 'What was read then is shown as it would have read, wired right. What is stored stays as it was read.',
   },
   strike: {
-    title: 'Strike it out',
-    does: 'What was read then leaves energy, profiles and coverage. It stays stored, and can be put back.',
+    title: 'Do not count it',
+    does: 'What was read then is left out of energy, profiles and coverage. It stays stored and can be put back.',
   },
-  leave: { title: 'Leave it', does: 'It goes on counting as it was read.' },
+  leave: { title: 'Leave it', does: 'It still counts as it was read.' },
 };
 
 /** After a fault is mended: since when it stood, and what becomes of what was read meanwhile. */
@@ -52,14 +53,13 @@ export function PastPanel({ node, past }: { node: InstallationNode; past: PastPr
       <h2>
         <CheckMark verdict="do-now" /> What was read while it was wired wrongly?
       </h2>
-      <label>
-        <span>Since</span>
-        <input type="datetime-local" value={since} onChange={(e) => setSince(e.target.value)} />
-        <span className="muted">
-          {past.because} Mended {siteClock(zone, past.until, 'd LLL HH:mm')}.
-        </span>
-      </label>
-      <div role="radiogroup" aria-label="What becomes of it">
+      <InstantField
+        label="Since"
+        value={since}
+        onChange={setSince}
+        helperText={`${past.because} Mended ${siteClock(zone, past.until, 'd LLL HH:mm')}.`}
+      />
+      <div role="radiogroup" aria-label="What to do with it">
         {past.ways.map((name) => (
           <label key={name} aria-label={WORDS[name].title}>
             <input type="radio" name="past" checked={way === name} onChange={() => setWay(name)} />

@@ -47,7 +47,7 @@ export function StepTestForm({ node, nodes }: { node: InstallationNode; nodes: I
   return (
     <div className={styles.form}>
       <p className="muted">
-        Name a load, and what it takes by its plate. Loka asks you to switch it, and finds its step by itself.
+        Name a load and its rated power. Loka asks you to switch it, and finds its step by itself.
       </p>
       {rows.map((row, i) => (
         <fieldset key={i}>

@@ -38,7 +38,7 @@ export function StepTestPanel({
   const under = stepTest !== null && stepTest.endedAt === null;
   const done = stepTest !== null && !under && again !== stepTest.id;
   return (
-    <section>
+    <section aria-label="Step test">
       <div className={bench.listTitle}>
         <h2>Step test</h2>
         {under && <Progress test={stepTest} />}

@@ -12,14 +12,14 @@ import { CheckMark } from './CheckMark.js';
 import bench from './VerifyBench.module.css';
 import styles from './VerdictBar.module.css';
 
-/** As found, as left, how far the job is, and the next thing to put down. */
+/** As found, as left, how far the job is, and the next thing to record. */
 export function VerdictBar({ node, verification }: { node: InstallationNode; verification: Verification }) {
   const { zone } = usePeriod();
   const { attempt, say } = useNotices();
   const { records, checks } = verification;
   const foundAt = records.findIndex((r) => r.kind === 'as-found');
   const found = records[foundAt];
-  // Only what was put down after it has been left so.
+  // Only what was recorded after it has been left so.
   const left = records.slice(0, foundAt < 0 ? undefined : foundAt).find((r) => r.kind === 'as-left');
   const failing = checks.some((c) => c.verdict === 'fail');
   const proven = isProven(checks);
@@ -27,13 +27,13 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
     void attempt(async () => {
       const record = await api<VerificationRecord>(`/verifications/${node.id}/records`, 'POST', { kind });
       await Promise.all([mutate(`/verifications/${node.id}`), mutate('/installation')]);
-      say(record.proven ? `${node.name} is verified.` : 'Put down as it was found.');
+      say(record.proven ? `${node.name} is verified.` : 'Recorded as found.');
     });
   const lookAgain = () =>
     void attempt(async () => {
       await api(`/verifications/${node.id}/look-anew`, 'POST');
       await mutate(`/verifications/${node.id}`);
-      say('Only what is read from now on counts. Switch the load once more.');
+      say('Only readings from now on count. Switch the load once more.');
     });
   return (
     <footer className={styles.verdict}>
@@ -46,7 +46,7 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
       <span className={bench.space} />
       {failing && (
         <Button variant="outlined" onClick={() => put('as-found')}>
-          Put down as found
+          Record as found
         </Button>
       )}
       {(failing || (found && found.faults.length > 0 && !left)) && (
@@ -58,7 +58,7 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
         <Button
           variant="contained"
           disabled={!proven}
-          title={proven ? '' : 'Switch a load first: nothing has been seen to go through yet.'}
+          title={proven ? '' : 'Switch a load first: no load has been seen yet.'}
           onClick={() => put('as-left')}
         >
           Verified
@@ -90,7 +90,7 @@ function Put({
           {failed?.says ?? (record.proven ? 'Wired right.' : 'Nothing speaks against it.')}
         </strong>
       ) : (
-        <span className="muted">not put down</span>
+        <span className="muted">not recorded</span>
       )}
       {record?.past && <span className={styles.caption}>{record.past}</span>}
     </div>

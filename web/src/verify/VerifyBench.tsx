@@ -43,7 +43,7 @@ export default function VerifyBench({ node, nodes }: { node: InstallationNode; n
         <div className={styles.evidence}>
           {past && <PastPanel node={node} past={past} />}
           <StepTestPanel node={node} nodes={nodes} verification={verification} />
-          <section className={styles.pictures}>
+          <section className={styles.pictures} aria-label="Phasors">
             {misplaced ? (
               <>
                 <PhasorDrawing title="As read" phasors={tried.asRead} wrong={wrong} />

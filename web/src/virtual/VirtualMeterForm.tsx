@@ -53,7 +53,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
       const body = { name, formula, inputs, quantity, phase, nodeId, intervalMs, version };
       await api(meter ? `/virtual-meters/${meter.pointId}` : '/virtual-meters', meter ? 'PUT' : 'POST', body);
       await Promise.all([mutate('/virtual-meters'), mutate('/points'), mutate('/installation')]);
-      say(`${name} is computed from now on; what its inputs have recorded follows.`);
+      say(`${name} is computed from now on; the past follows from what its inputs have recorded.`);
       onClose();
     },
     meter?.version,
@@ -161,7 +161,8 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
           First less the others
         </Button>
         <span className="muted">
-          “{NOMINAL}” stands for the nominal voltage; what is computed with it is uncertain.
+          “{NOMINAL}” stands for the nominal voltage; what is computed with it is uncertain. “first(voltage,{' '}
+          {NOMINAL})” uses it only while the voltage has no reading.
         </span>
       </div>
       <TextField
@@ -171,7 +172,7 @@ export default function VirtualMeterForm({ meter, onClose }: { meter?: VirtualMe
         error={checked.fault !== null && formula !== ''}
         helperText={
           formula === ''
-            ? 'Names, numbers, + - * /, parentheses, min, max, abs'
+            ? 'Names, numbers, + - * /, parentheses, min, max, abs, first'
             : (checked.fault ?? 'The units agree.')
         }
         slotProps={{ htmlInput: { className: 'measured' } }}

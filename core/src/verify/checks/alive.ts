@@ -41,7 +41,7 @@ export function checkAlive(
         `${still.length === traces.length ? 'The reading stands' : `The reading of ${listed(lines)} stands`} still while the load changes.`,
         `${inWords(first.trace.v.at(-1) as number, first.unit)}, ${first.trace.v.length} times the same`,
         'The device repeats its last value, or the register holds something else.',
-        'Start the device anew, and look at the register in its map.',
+        'Restart the device, and check the register in its map.',
       ),
       fault: { kind: 'stuck', lines },
       moves: false,
@@ -80,7 +80,7 @@ const currentsOrPowers = ({ channels, total }: Metered): Standing[] => {
   return [{ line: 'L1', trace: total, beside: null, unit: 'W' }];
 };
 
-/** The tail of a trace is one value, and not zero: nothing is what a load reads that is off. */
+/** The tail of a trace is one value, and not zero: a load that is off reads zero. */
 function standsStill({ v }: Trace): boolean {
   const last = v.at(-1);
   if (last === undefined || last === 0) return false;

@@ -52,7 +52,7 @@ function directionOf(dc: DcSide, rests: string): Check | null {
   if (!best || best.likeness < ALIKE)
     return cannotTell(
       'dc',
-      'Plus is at plus; which way the current counts, nothing else tells.',
+      'Plus is at plus; the sign of the current is still to be checked.',
       'Charge or discharge, and look at its sign.',
       rests,
     );

@@ -35,7 +35,7 @@ export function wiredWrong(look: Look, { readings, ways }: Tried): PhasesSeen {
     return {
       check: fail(
         'phases',
-        'It is not wired as it should be; how, the readings do not tell.',
+        'It is not wired as it should be; the readings do not show how.',
         rests,
         'A clamp is turned round or on another phase than its voltage.',
         'Switch a load whose power factor is known, such as a heater.',
@@ -142,7 +142,7 @@ function causeOf(faults: readonly Fault[], look: Look): string {
   if (faults.some((f) => f.kind === 'wrong-phase'))
     return `The voltage tap is on another line, or the circuit is not on ${listed(circuit.lines)}.`;
   const setting = turnedInDevice(faults, look);
-  if (setting !== null) return `“${setting}” of the device turns what it reads round, and need not.`;
+  if (setting !== null) return `“${setting}” of the device reverses its readings, and need not.`;
   return 'Its arrow points away from the load, or its two leads are exchanged.';
 }
 
@@ -173,7 +173,7 @@ function turnedInDevice(faults: readonly Fault[], { settings }: Look): string | 
   return set?.name ?? null;
 }
 
-/** The figures that it rests on: cos φ by line, or the current where no power is read. */
+/** The figures that it depends on: cos φ by line, or the current where no power is read. */
 export function restsOn(readings: readonly LineReading[]): string {
   return readings
     .map((r) =>

@@ -44,7 +44,7 @@ export function checkRatio(look: Look, truths: readonly Truth[]): { check: Check
         `It reads ${factorInWords(usual)} times what flows.`,
         rests,
         causeOfFactor(usual),
-        'Set ratio, turns or the map’s factor right.',
+        'Correct the ratio, the turns or the map’s factor.',
       ),
       fault: { kind: 'wrong-ratio', lines: look.circuit.lines, factor },
     };
@@ -52,7 +52,7 @@ export function checkRatio(look: Look, truths: readonly Truth[]): { check: Check
     return {
       check: cannotTell(
         'ratio',
-        'One step alone does not tell; another load may have moved with it.',
+        'One step alone is not enough; another load may have moved with it.',
         'Run a step test.',
         rests,
       ),

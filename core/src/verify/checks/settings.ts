@@ -89,7 +89,7 @@ function ratioCheck({ where, factor, inDevice, inLoka }: AppliedRatio, rated: nu
       return cannotTell(
         'settings',
         'Both the device and Loka apply a ratio.',
-        'Say in Loka what current is printed on the transformer.',
+        'Enter in Loka the current printed on the transformer.',
         rests,
       );
   }
@@ -119,7 +119,7 @@ function gainCheck({ set, gains }: SettingsSeen): Check | null {
             `“${name}” was changed after Loka had been calibrated: it reads ${show(factor)} times what it should.`,
             rests,
             'The calibration in Loka holds for the gain that the device had.',
-            'Set the gain back, or calibrate anew.',
+            'Set the gain back, or calibrate again.',
           );
     }
   }
@@ -148,7 +148,7 @@ function wantedCheck(read: readonly Read[]): Check | null {
     differing
       .map((s) => `${s.name} ${valueOf(s, s.read)}, wanted ${valueOf(s, s.wanted as number)}`)
       .join('; '),
-    'Somebody has changed it at the device, or it has been exchanged or reset.',
+    'Someone has changed it at the device, or it has been exchanged or reset.',
     'Write what is wanted, or take over what is there.',
   );
 }
@@ -159,8 +159,8 @@ function allRight(read: readonly Read[], ratio: AppliedRatio | null): Check {
   if (wanted === 0 && once === '')
     return cannotTell(
       'settings',
-      'What is set in the device has been read; what is wanted, nobody has said.',
-      'Say in Field which settings are wanted.',
+      'What is set in the device has been read; no wanted values are entered.',
+      'Enter in Field which settings are wanted.',
       `${read.length} settings read`,
     );
   return pass(

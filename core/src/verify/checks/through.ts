@@ -17,7 +17,7 @@ const EXACT = 0.05;
 
 /** Readings with a load on, from which two meters may be seen to read the same. */
 const MOVES = 15;
-/** Smaller steps elsewhere say nothing of whose they are, W. */
+/** Smaller steps elsewhere say nothing about whose they are, W. */
 const LEAST_WATTS = 20;
 
 export interface ThroughSeen {
@@ -106,7 +106,7 @@ function missing(
         'The load was asked for, and hardly shows.',
         rests,
         'It did not come on, it hangs on another circuit, or its current goes past the meter.',
-        'Make sure that it runs. A meter above this circuit would tell where its power goes.',
+        'Make sure that it runs. A meter above this circuit would show where its power goes.',
       ),
       fault: null,
     };
@@ -132,7 +132,7 @@ function missing(
     ],
     none: [
       'Both conductors go through the clamp, or the load is fed past the meter.',
-      'Say what kind of meter it is, and look at its conductors.',
+      'Enter what kind of meter it is, and look at its conductors.',
     ],
   }[reach ?? 'none'] as [string, string];
   return {

@@ -85,7 +85,7 @@ it('one that has never come is silent as well, and says “yet”', () => {
   expect(last(3)?.q).toBe(QUALITY.silent);
   expect(health.ofDevice(2)).toMatchObject({
     state: 'failing',
-    fault: expect.stringMatching(/has come on .* yet/),
+    fault: expect.stringMatching(/has arrived on .* yet/),
   });
 });
 it('who says that it is gone is gone at once with all its values, and silent no more; a word of it brings it back', () => {

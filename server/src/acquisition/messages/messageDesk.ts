@@ -152,7 +152,7 @@ export class MessageDesk {
     this.health.late(
       this.linkId,
       point.deviceId,
-      `${definition.name} came ${printAge(lateness)} after the time that it says. Its clock is behind by that, or it was kept on its way. It is recorded, and is not what is shown, watched and decided by.`,
+      `${definition.name} came ${printAge(lateness)} after the time that it says. Its clock is slow by that much, or it was delayed on its way. It is recorded, but not shown, watched or acted on.`,
     );
   }
 
@@ -166,7 +166,7 @@ export class MessageDesk {
       this.fail(
         deviceId,
         QUALITY.offline,
-        'It says that it is offline, or its broker does so on its behalf: look at its power and its radio.',
+        'It reports that it is offline, or its broker does: check its power and its radio.',
         this.ofDevice(deviceId),
       );
     } else
@@ -195,7 +195,7 @@ export class MessageDesk {
       this.fail(
         point.deviceId,
         QUALITY.silent,
-        `Nothing has come on “${topic}” ${since}, and it should report every ${printAge(definition.intervalMs)}. Look at the device’s power and radio, and at the spelling of the topic.`,
+        `Nothing has arrived on “${topic}” ${since}, and it should report every ${printAge(definition.intervalMs)}. Check the device’s power and radio, and the spelling of the topic.`,
         own,
         topic,
       );
@@ -221,7 +221,7 @@ export class MessageDesk {
   }
 
   /**
-   * Starts counting silence anew, after a time in which nothing could come.
+   * Starts counting silence again, after a time in which nothing could come.
    * @param kept the broker has kept what came meanwhile, and delivers it now
    */
   resume({ kept = false } = {}): void {

@@ -2,7 +2,7 @@ import { QUALITY } from '@loka/core/series';
 import { HostError } from '../../security/allowedNetworks.js';
 import type { Fault } from '../runner.js';
 
-/** Explains why a broker cannot be used to the person who has to mend it. */
+/** Explains why a broker cannot be used to the person who has to fix it. */
 export function explainMqttFault(
   error: unknown,
   { host, port, timeoutMs, tls }: { host: string; port: number; timeoutMs: number; tls: boolean },

@@ -84,7 +84,7 @@ export class MqttRunner implements TellingRunner {
     }
   }
 
-  /** Whoever subscribes anew is told again what the broker has kept (MQTT 3.1.1, 3.8.4; MQTT 5.0, 3.8.3.1). */
+  /** Whoever subscribes again is told again what the broker has kept (MQTT 3.1.1, 3.8.4; MQTT 5.0, 3.8.3.1). */
   async tellAgain({ definition, topic }: KnownPoint): Promise<void> {
     if (!isMessage(definition)) return;
     const client = this.connected('nothing was asked');

@@ -125,11 +125,18 @@ export class Connection {
     });
   }
 
-  /** Writes one coil, or one or several holding registers. */
-  write(unit: number, kind: 'coil' | 'holding', start: number, words: number[]): Promise<void> {
+  /** Writes one coil, or one or several holding registers; `multiple` by the requests for several where it is a single one. */
+  write(
+    unit: number,
+    kind: 'coil' | 'holding',
+    start: number,
+    words: number[],
+    multiple = false,
+  ): Promise<void> {
     return this.ask(unit, async (client) => {
-      if (kind === 'coil') await client.writeCoil(start, words[0] === 1);
-      else if (words.length === 1) await client.writeRegister(start, words[0] as number);
+      if (kind === 'coil' && multiple) await client.writeCoils(start, [words[0] === 1]);
+      else if (kind === 'coil') await client.writeCoil(start, words[0] === 1);
+      else if (words.length === 1 && !multiple) await client.writeRegister(start, words[0] as number);
       else await client.writeRegisters(start, words);
     });
   }
@@ -178,7 +185,7 @@ export class Connection {
       this.silences.delete(unit);
       return answer;
     } catch (error) {
-      // Nobody asks anything until what comes late has come, and is thrown away. Of one that has answered lately it is waited
+      // Nobody asks anything until what comes late has come, and is thrown away. One that has answered lately is waited
       // for longer; one that is dead says nothing, and the others on the line wait for it no longer than they must.
       if (this.address.kind === 'modbus-serial' && (error as Error).name === TIMED_OUT) {
         const silent = (this.silences.get(unit) ?? 0) + 1;

@@ -43,6 +43,12 @@ it.each([
   });
 });
 
+it('what a device does not let be written in this way says where another way is chosen', () => {
+  expect(
+    explainFault({ modbusCode: 1 }, { ...where, what: 'writing holding 5', doing: 'writing' }).message,
+  ).toContain('“Always write with function 15”');
+});
+
 // Exception codes: Modbus Application Protocol V1.1b3, section 7 (recalled).
 it.each([
   [1, 'illegal function'],

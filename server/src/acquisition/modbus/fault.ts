@@ -14,7 +14,7 @@ interface ModbusError extends Error {
 const UNREACHABLE = new Set(['ETIMEDOUT', 'EHOSTUNREACH', 'ENETUNREACH', 'EHOSTDOWN']);
 const LOST = new Set(['ECONNRESET', 'EPIPE', 'ERR_STREAM_DESTROYED']);
 
-/** Explains an error of the connection or of the device to the person who has to mend it. */
+/** Explains an error of the connection or of the device to the person who has to fix it. */
 export function explainFault(
   error: unknown,
   where: {
@@ -25,6 +25,7 @@ export function explainFault(
     unit: number;
     timeoutMs: number;
     what: string;
+    doing?: 'reading' | 'writing';
   },
 ): Fault {
   const { host, port, unit, timeoutMs, what } = where;
@@ -49,7 +50,7 @@ export function explainFault(
     return {
       kind: 'exception',
       quality: exceptionQuality(modbusCode),
-      message: `Unit ${unit} answered ${exceptionInWords(modbusCode)} (${what}).`,
+      message: `Unit ${unit} answered ${exceptionInWords(modbusCode, where.doing)} (${what}).`,
       linkDown: false,
       exception: modbusCode,
     };

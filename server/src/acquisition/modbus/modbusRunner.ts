@@ -92,6 +92,7 @@ export class ModbusRunner implements Runner {
     unit: number,
     action: (connection: Connection) => Promise<T>,
     withinMs = Infinity,
+    doing: 'reading' | 'writing' = 'reading',
   ): Promise<T> {
     const latest = performance.now() + withinMs;
     return new Promise((resolve, reject) => {
@@ -121,7 +122,7 @@ export class ModbusRunner implements Runner {
             reject(
               error instanceof LinkFault
                 ? error
-                : new LinkFault(explainFault(error, { ...this.link, unit, what })),
+                : new LinkFault(explainFault(error, { ...this.link, unit, what, doing })),
             );
           }
         },
@@ -140,8 +141,9 @@ export class ModbusRunner implements Runner {
     await this.ask(
       `writing ${kind} ${span.start}`,
       unit,
-      (c) => c.write(unit, kind as 'coil' | 'holding', span.start, words),
+      (c) => c.write(unit, kind as 'coil' | 'holding', span.start, words, definition.writeMultiple),
       withinMs,
+      'writing',
     );
   }
 
@@ -260,7 +262,7 @@ export class ModbusRunner implements Runner {
   }
 
   private async poll(poll: Poll): Promise<void> {
-    // At the next multiple of the interval on the wall clock, counted by one that nobody sets.
+    // At the next multiple of the interval on the wall clock, counted by the monotonic one.
     poll.due = performance.now() + poll.intervalMs - (Date.now() % poll.intervalMs);
     const { unit, deviceId } = poll;
     const began = performance.now();

@@ -20,7 +20,7 @@ const TABLES: Record<string, string> = {
 
 /**
  * Rollups as packed pages, what is due for them, counters followed reading by reading, what people have said of readings,
- * and what sits before the meter. Rollups of what is there already are made anew by the job that finds its work in
+ * and what sits before the meter. Rollups of what is there already are made again by the job that finds its work in
  * `rebuilds`; until it is done, they are missing.
  */
 export class SeriesFloor1764300000000 implements MigrationInterface {

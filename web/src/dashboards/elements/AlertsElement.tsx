@@ -11,7 +11,7 @@ export function AlertsElement({ shown }: { shown: Shown }) {
   const { nodes, points, zone } = useFacts();
   const { data, error } = useAlerts();
   const { data: rules = [] } = useAlertRules();
-  if (error && !data) return <p className="danger">Alerts could not be asked for: {error.message}</p>;
+  if (error && !data) return <p className="danger">Alerts could not be loaded: {error.message}</p>;
   if (!data || !shown.node) return <p className="muted">Loading …</p>;
   const inside = new Set(below(nodes, shown.node.id).map((n) => n.id));
   const own = data.filter((alert) => {

@@ -19,7 +19,7 @@ export function DialElement({ element, shown }: { element: DashboardElement; sho
   if (!scale)
     return (
       <div className={styles.dial}>
-        <p className="muted">Nothing says between which ends it lies: set a scale.</p>
+        <p className="muted">Its range is not known: set a scale.</p>
         <ReadingsOrigin points={live.points} label={`Where ${shown.name} comes from`}>
           <Digits value={live.value} unit={shown.unit} digits={element.digits} old={live.old} />
         </ReadingsOrigin>

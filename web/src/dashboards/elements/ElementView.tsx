@@ -56,7 +56,7 @@ export function ElementView({
           <p className={styles.gone}>
             {gone > 0
               ? 'What it showed is no longer there: it was removed, or its place was.'
-              : 'Nothing is chosen to be shown yet.'}
+              : 'Nothing has been chosen yet.'}
             {onChoose && (
               <button type="button" className={styles.choose} onClick={onChoose}>
                 Choose another

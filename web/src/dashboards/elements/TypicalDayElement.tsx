@@ -9,7 +9,7 @@ import type { Shown } from '../shown.js';
 import styles from './elements.module.css';
 import { useSpan } from './useSpan.js';
 
-/** Found anew so often, ms. */
+/** Found again so often, ms. */
 const EACH = 300_000;
 
 /** A day of a place as it usually is, of the kind that today is, with today over it. */
@@ -22,8 +22,7 @@ export default function TypicalDayElement({ element, shown }: { element: Dashboa
   if (!data || data.nodeId !== shown.node?.id) return <p className="muted">Loading …</p>;
   const today = dayKindAt(zone, now, site ?? WEEKENDS);
   const type = data.dayTypes.find((d) => d.name === today) ?? data.dayTypes[0];
-  if (!type)
-    return <p className="muted">No day of the period is over yet, so there is none to be typical.</p>;
+  if (!type) return <p className="muted">No day of the period is over yet, so there is no typical day.</p>;
   return (
     <div className={styles.trend}>
       <p className={styles.legend}>

@@ -4,9 +4,9 @@ import { useNow } from '../../api/clock.js';
 import { PERIOD_WORDS, usePeriod } from '../../shared/period.js';
 import { useFacts } from '../facts.js';
 
-/** The spans that an element can have, in words; none is the period in the head. */
+/** The spans that an element can have, in words; none is the period at the top. */
 export const SPAN_CHOICES: [NamedPeriod | null, string][] = [
-  [null, 'the period in the head'],
+  [null, 'the period at the top'],
   ...NAMED_PERIODS.map((name): [NamedPeriod, string] => [name, PERIOD_WORDS[name].toLowerCase()]),
 ];
 

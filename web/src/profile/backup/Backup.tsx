@@ -75,9 +75,9 @@ export function Backup({
         </header>
         <QuestionForm question={question} others={others} givers={givers} faults={faults} onChange={change} />
         {error && faults.size === 0 && <p role="alert">{inWords(error)}</p>}
-        {error && faults.size > 0 && <p className="muted">Put right what is marked, and it is worked out.</p>}
+        {error && faults.size > 0 && <p className="muted">Correct what is marked, and the answer follows.</p>}
         {answer && !error && sentences.length === 0 && (
-          <p className="muted">Nothing was read in this period, so nothing can be said of it.</p>
+          <p className="muted">Nothing was read in this period, so nothing can be said about it.</p>
         )}
         {!answer && !error && <p className="muted">Working it out …</p>}
         <Sentences all={sentences} answer />

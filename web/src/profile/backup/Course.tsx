@@ -1,5 +1,5 @@
 import type { PlacesBackup } from '@loka/contract/backup';
-import { printNumber } from '@loka/core/formats';
+import { printInUnit } from '@loka/core/formats';
 import type { BackupSource } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
@@ -12,10 +12,7 @@ const HEIGHT = 220;
 /** Of it the store takes so much at the bottom. */
 const STORE = 64;
 
-const told = (watts: number): string => {
-  const { digits, unit } = printNumber(watts, 'W');
-  return `${digits} ${unit}`;
-};
+const told = (watts: number): string => printInUnit(watts, 'W');
 
 /** One failure of the supply gone through: what is drawn against what the source gives, and what is left in its store. */
 export function Course({

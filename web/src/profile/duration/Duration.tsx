@@ -4,6 +4,7 @@ import { isRefused } from '../../api/client.js';
 import { useDuration } from '../../api/useApi.js';
 import { Answer } from '../Answer.js';
 import { AlongAxis, UpAxis } from '../Axes.js';
+import { pathOver } from '../pathOver.js';
 import profiles from '../Profiles.module.css';
 import { bestCurve, durationSays } from './durationSays.js';
 
@@ -46,12 +47,7 @@ function Curve({ found }: { found: PlaceDuration }) {
   if (!best) return null;
   const [low, high] = [Math.min(0, best.lowest), Math.max(1, best.highest)];
   const y = (w: number) => HEIGHT - 4 - ((w - low) / (high - low)) * (HEIGHT - 16);
-  const line = (watts: readonly number[]) =>
-    watts
-      .map(
-        (w, i) => `${i === 0 ? 'M' : 'L'}${((i / (watts.length - 1)) * WIDTH).toFixed(1)} ${y(w).toFixed(1)}`,
-      )
-      .join('');
+  const line = (watts: readonly number[]) => pathOver(watts, (i) => (i / (watts.length - 1)) * WIDTH, y);
   const scale = [high, best.mean, low].filter((w, i, list) => list.indexOf(w) === i);
   const { digits, unit } = printNumber(best.highest, 'W');
   return (

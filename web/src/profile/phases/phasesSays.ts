@@ -3,7 +3,7 @@ import { siteClock } from '@loka/core/time';
 import { number, percent, type Part, type Sentence } from '../parts.js';
 
 const LINES = ['L1', 'L2', 'L3'];
-/** What the figures of the neutral rest on. */
+/** What the figures of the neutral depend on. */
 const KNOWN =
   'by active power at the nominal voltage, as if all lines had the same power factor; harmonics, which add up in the neutral, are not in it';
 

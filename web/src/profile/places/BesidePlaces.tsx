@@ -14,6 +14,7 @@ import { PlainTable } from '../../shared/PlainTable.js';
 import { useSheet } from '../../theme/useSheet.js';
 import { UpAxis } from '../Axes.js';
 import { Hours } from '../Carpet.js';
+import { pathOver } from '../pathOver.js';
 import profiles from '../Profiles.module.css';
 import { DAY_TYPE_NAMES } from '../TypicalDay.js';
 import styles from './BesidePlaces.module.css';
@@ -61,40 +62,43 @@ export function BesidePlaces({
         <h2>Beside other places</h2>
         <small>a day of what was read of each</small>
       </header>
-      <TextField
-        select
-        size="small"
-        className={styles.others}
-        label="Places to compare"
-        value={chosen}
-        slotProps={{
-          select: {
-            multiple: true,
-            displayEmpty: true,
-            renderValue: (v) => ((v as number[]).length === 0 ? 'none' : `${(v as number[]).length} chosen`),
-          },
-          inputLabel: { shrink: true },
-        }}
-        onChange={(e) => {
-          const ids = (e.target.value as unknown as number[]).slice(0, MOST);
-          setSearch(
-            (s) => {
-              if (ids.length === 0) s.delete('places');
-              else s.set('places', ids.join(','));
-              return s;
+      <div className={styles.others}>
+        <TextField
+          select
+          fullWidth
+          size="small"
+          label="Places to compare"
+          value={chosen}
+          slotProps={{
+            select: {
+              multiple: true,
+              displayEmpty: true,
+              renderValue: (v) =>
+                (v as number[]).length === 0 ? 'none' : `${(v as number[]).length} chosen`,
             },
-            { replace: true },
-          );
-        }}
-      >
-        {nodes
-          .filter((n) => n.id !== node.id)
-          .map((n) => (
-            <MenuItem key={n.id} value={n.id} disabled={chosen.length >= MOST && !chosen.includes(n.id)}>
-              {nodeTitle(n)}
-            </MenuItem>
-          ))}
-      </TextField>
+            inputLabel: { shrink: true },
+          }}
+          onChange={(e) => {
+            const ids = (e.target.value as unknown as number[]).slice(0, MOST);
+            setSearch(
+              (s) => {
+                if (ids.length === 0) s.delete('places');
+                else s.set('places', ids.join(','));
+                return s;
+              },
+              { replace: true },
+            );
+          }}
+        >
+          {nodes
+            .filter((n) => n.id !== node.id)
+            .map((n) => (
+              <MenuItem key={n.id} value={n.id} disabled={chosen.length >= MOST && !chosen.includes(n.id)}>
+                {nodeTitle(n)}
+              </MenuItem>
+            ))}
+        </TextField>
+      </div>
       {error && <p role="alert">{inWords(error)}</p>}
       {chosen.length > 0 && (
         <>
@@ -215,13 +219,7 @@ function Days({ all }: { all: { name: string; profile: PlaceProfile; colour: str
   const [low, high] = [Math.min(0, ...known), Math.max(1, ...known)];
   const y = (w: number) => HEIGHT - 6 - ((w - low) / (high - low)) * (HEIGHT - 18);
   const path = (watts: readonly (number | null)[]) =>
-    watts
-      .map((w, i) =>
-        w === null
-          ? ''
-          : `${watts[i - 1] == null ? 'M' : 'L'}${(((i + 0.5) / watts.length) * WIDTH).toFixed(1)} ${y(w).toFixed(1)}`,
-      )
-      .join('');
+    pathOver(watts, (i) => ((i + 0.5) / watts.length) * WIDTH, y);
   return (
     <section aria-label="Typical days beside one another" className={profiles.picture}>
       <header className={profiles.title}>

@@ -4,6 +4,7 @@ import { siteClock } from '@loka/core/time';
 import { isRefused } from '../../api/client.js';
 import { useVoltage } from '../../api/useApi.js';
 import { Answer } from '../Answer.js';
+import { pathOver } from '../pathOver.js';
 import profiles from '../Profiles.module.css';
 import styles from './Voltage.module.css';
 import { voltageSays } from './voltageSays.js';
@@ -72,13 +73,7 @@ function Strip({ phase, voltage }: { phase: PlaceVoltage['phases'][0]; voltage: 
   const most = Math.max(high, ...known, ...ends) + 0.02 * nominal;
   const x = (t: number) => ((t - from) / Math.max(1, to - from)) * WIDTH;
   const y = (v: number) => (1 - (v - least) / (most - least)) * HEIGHT;
-  const line = phase.means
-    .map((v, i) =>
-      v === null
-        ? ''
-        : `${phase.means[i - 1] == null ? 'M' : 'L'}${x(phase.start + (i + 0.5) * TEN_MINUTES).toFixed(1)} ${y(v).toFixed(1)}`,
-    )
-    .join('');
+  const line = pathOver(phase.means, (i) => x(phase.start + (i + 0.5) * TEN_MINUTES), y);
   return (
     <div className={styles.strip}>
       <div aria-hidden className={styles.volts}>

@@ -44,7 +44,7 @@ export function Weather({
     );
   const found = data?.nodeId === nodeId ? data : null;
   const isThen = beside && other.data?.nodeId === nodeId && Math.abs(other.data.from - beside.from) < 900_000;
-  const then = isThen && other.data ? besideSays(found ?? other.data, other.data, beside.words) : [];
+  const then = isThen && other.data && found ? besideSays(found, other.data, beside.words) : [];
   return (
     <div className={profiles.both}>
       <Answer

@@ -56,9 +56,9 @@ describe('beside another period', () => {
     const [said] = besideSays(weather(cold), before, 'before').map(textOf);
     // Mean of 1000 + 100·(15 − T) at 7 °C.
     expect(said).toMatch(
-      /^At these temperatures it would have taken 1\.8\d* kWh a day before; it takes 1\.80 kWh/,
+      /^By the line of before these days would have taken 1\.8\d* kWh each at their temperatures; they took 1\.80 kWh/,
     );
-    expect(said).toContain('as much');
+    expect(said).toContain('which is as much');
   });
 
   it('one that takes a fifth more at the same temperatures', () => {
@@ -71,10 +71,12 @@ describe('beside another period', () => {
   });
 
   it('beside itself nothing differs', () => {
-    expect(besideSays(before, before, 'before').map(textOf)[0]).toContain('as much');
+    expect(besideSays(before, before, 'before').map(textOf)[0]).toContain('which is as much');
   });
 
-  it('where before no line was found nothing is said', () => {
-    expect(besideSays(weather(cold), weather(cold.slice(0, 3)), 'before')).toEqual([]);
+  it('where before no line was found it says so', () => {
+    expect(besideSays(weather(cold), weather(cold.slice(0, 3)), 'before').map(textOf)).toEqual([
+      'Of before no line was found to hold it against. (3 of 3 days known, with their temperature)',
+    ]);
   });
 });

@@ -93,9 +93,16 @@ function ends(fit: WeatherFit, low: number, high: number): Sentence {
   };
 }
 
-/** The days against those of another period, at the same temperature. Empty where the other has no line. */
+/** The days against those of another period, at the same temperature. Empty where no day can be held against it. */
 export function besideSays(now: PlaceWeather, then: PlaceWeather, words: string): Sentence[] {
-  const found = then.fit && atSameTemperature(then.fit, now.days);
+  if (!then.fit)
+    return [
+      {
+        says: [`Of ${words} no line was found to hold it against.`],
+        known: `${then.days.length} of ${then.wholeDays} days known, with their temperature`,
+      },
+    ];
+  const found = atSameTemperature(then.fit, now.days);
   if (!found) return [];
   const { energy, expected, uncertainty, days } = found;
   const by = energy - expected;
@@ -103,13 +110,13 @@ export function besideSays(now: PlaceWeather, then: PlaceWeather, words: string)
   return [
     {
       says: [
-        'At these temperatures it would have taken ',
+        `By the line of ${words} these days would have taken `,
         number(expected, 'Wh'),
-        ` a day ${words}; it takes `,
+        ' each at their temperatures; they took ',
         number(energy, 'Wh'),
         ...(sure && expected > 0
           ? [': ', percent(Math.abs(by) / expected), by > 0 ? ' more.' : ' less.']
-          : [', which is as much, as far as its days tell.']),
+          : [', which is as much within what these days leave open.']),
       ],
       known: `${by < 0 ? '−' : '+'}${plain(Math.abs(by), 'Wh')} ± ${plain(uncertainty, 'Wh')} (95 %); ${days} days`,
     },

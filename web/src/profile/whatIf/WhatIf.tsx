@@ -89,17 +89,15 @@ export function WhatIf({
         />
         {!waits && error && faults.size === 0 && <p role="alert">{inWords(error)}</p>}
         {!waits && error && faults.size > 0 && (
-          <p className="muted">Put right what is marked, and it is worked out.</p>
+          <p className="muted">Correct what is marked, and the answer follows.</p>
         )}
-        {waits && (
-          <p className="muted">Say what is to be different, and a year is told with it and without.</p>
-        )}
+        {waits && <p className="muted">Choose what should change, and see a year with it and without it.</p>}
         {!waits && !answer && !error && <p className="muted">Working it out …</p>}
         {answer && sentences.length === 0 && (
           <p className="muted">
             {answer.known > 0
               ? 'Nothing measures the supply, so nothing can be said of what a plant or a store would do to it.'
-              : 'Nothing was read in this period, so nothing can be said of it.'}
+              : 'Nothing was read in this period, so nothing can be said about it.'}
           </p>
         )}
         <Sentences all={sentences} answer />
