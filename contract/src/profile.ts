@@ -20,6 +20,8 @@ export interface PlaceProfile extends Omit<Profile, 'carpet'> {
   source: EnergySource;
   /** Where nothing measures it: the places below it whose sum is its power. Null where it is measured. */
   summed: number[] | null;
+  /** Places below it that are not part of the sum, because they were read for too little of the period. */
+  without: number[];
   /** Null in a gap. */
   carpet: Omit<Carpet, 'watts'> & { watts: (number | null)[] };
 }

@@ -41,6 +41,7 @@ it('energy, days and demand are told by quarter-hours; levels and runs are not',
     runs: null,
     recurring: [],
     summed: null,
+    without: [],
   });
   expect(got.levels.levels).toEqual([]);
   // 8 h of 1200 W and 16 h of 60 W are 10.56 kWh a day; of the gap nobody knows when its 2.4 kWh were taken.

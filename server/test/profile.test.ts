@@ -1,4 +1,5 @@
 import type { ProblemDetails } from '@loka/contract/health';
+import type { Point } from '@loka/contract/points';
 import type { PlaceDuration, PlaceProfile, PlaceSteps } from '@loka/contract/profile';
 import type { Site } from '@loka/contract/site';
 import type { PlaceWhatIf } from '@loka/contract/whatIf';
@@ -6,6 +7,8 @@ import { emptySpans, WEEKENDS } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { DataSource } from 'typeorm';
 import { ProfileThread } from '../src/profile/profileThread.js';
+import { IntervalBook } from '../src/series/intervalBook.js';
+import { SampleStore } from '../src/series/sampleStore.js';
 import { StepTestEntity } from '../src/verify/verify.entity.js';
 import { Loka } from './support/loka.js';
 import { register } from './support/point.js';
@@ -135,6 +138,50 @@ it('of a place that nothing measures the sum of what is measured behind it', asy
   expect(whole.summed).toEqual([site.place]);
   expect(part.summed).toBeNull();
   expect({ ...whole, nodeId: 0, summed: null }).toEqual({ ...part, nodeId: 0 });
+});
+
+it('a meter that is fitted later does not take away what was known of the sum; it is named', async () => {
+  const { id: deviceId } = await loka.ask<{ id: number }>('/devices', 'POST', {
+    linkId: (await loka.ask<{ id: number }[]>('/links'))[0]?.id,
+    mapId: (await loka.ask<{ id: number; name: string }[]>('/register-maps')).find(
+      (m) => m.name === 'Recorded',
+    )?.id,
+    name: 'Fitted later',
+    unit: 2,
+  });
+  await loka.ask(`/devices/${deviceId}/assignment`, 'PUT', { nodeId: spare });
+  const fitted = (await loka.ask<Point[]>('/points')).find((p) => p.deviceId === deviceId) as Point;
+  await loka.sql.query('REPLACE INTO point_intervals VALUES (?, 0, ?)', [fitted.id, MINUTE]);
+  await loka.app.get(IntervalBook).reload();
+  const sum = () => ask(START, START + 3 * DAY, site.supply);
+  const before = await ask(START, START + 3 * DAY);
+  // Nothing of it yet; then two hours; then half of what the other has.
+  expect(await sum()).toMatchObject({ summed: [site.place], without: [spare], energy: before.energy });
+  const store = async (from: number, until: number) => {
+    const samples = loka.app.get(SampleStore);
+    samples.append(
+      Array.from({ length: (until - from) / MINUTE }, (_, i) => ({
+        pointId: fitted.id,
+        t: from + i * MINUTE,
+        v: 100,
+        q: 0,
+      })),
+    );
+    await samples.flush();
+    await site.rollUp();
+  };
+  await store(START + 3 * DAY - 2 * HOUR, START + 3 * DAY);
+  expect(await sum()).toMatchObject({ summed: [site.place], without: [spare], known: before.known });
+  // By every reading it is the same sum.
+  const duration = await loka.ask<PlaceDuration>(
+    `/profile/${site.supply}/duration?from=${START}&to=${START + 3 * DAY}`,
+  );
+  expect(duration.highest?.watts).toBeCloseTo(1250, 6);
+  await store(START + DAY, START + 3 * DAY - 2 * HOUR);
+  const both = await sum();
+  expect(both).toMatchObject({ summed: [site.place, spare], without: [] });
+  expect(both.levels.levels.map((l) => Math.round(l.watts))).toEqual([146, 900, 1350]);
+  await loka.ask(`/devices/${deviceId}`, 'DELETE');
 });
 
 it.each([

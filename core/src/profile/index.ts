@@ -1,4 +1,5 @@
 export * from './powerSpans.js';
+export * from './sumOfParts.js';
 export * from './levels.js';
 export * from './cycles.js';
 export * from './spread.js';

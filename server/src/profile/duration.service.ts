@@ -9,7 +9,7 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InstallationBook } from '../book/installationBook.js';
 import { ReadingsReader } from '../series/readingsReader.js';
-import { PlacePower } from './placePower.js';
+import { PlacePower, type PlaceSum } from './placePower.js';
 
 const DAY = 86_400_000;
 const QUARTER = 900_000;
@@ -29,15 +29,15 @@ export class DurationService {
 
   /** @throws Problem where the place is not there, nothing measures it, or the period lies in the future or is too long */
   async of(nodeId: number, from: number, to: number): Promise<PlaceDuration> {
-    const points = this.power.partsOf(nodeId).flatMap((part) => part.points);
     const behind = this.tree
       .childrenOf(nodeId)
       .flatMap((child) => this.power.measuredIn(child.id))
       .map((part) => part.nodeId);
-    const [own, ...loads] = (await this.power.spans([nodeId, ...behind], from, to)) as [
-      PowerSpans,
-      ...PowerSpans[],
+    const [{ spans: own, parts }, ...loads] = (await this.power.sums([nodeId, ...behind], from, to)) as [
+      PlaceSum,
+      ...PlaceSum[],
     ];
+    const points = parts.flatMap((part) => part.points);
     const { start, step, length } = own;
     const end = start + length * step;
     const held = await this.held(
@@ -57,7 +57,7 @@ export class DurationService {
       readEvery: this.power.readEvery(points, from, to),
       // What gives power is no load that could coincide.
       coincidence: coincidenceOf(
-        loads.filter((load) => !load.mean.some((w) => w < -1)),
+        loads.map((load) => load.spans).filter((load) => !load.mean.some((w) => w < -1)),
         QUARTER,
       ),
     };

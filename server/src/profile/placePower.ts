@@ -1,4 +1,4 @@
-import { powerSpans, type PowerSpans } from '@loka/core/profile';
+import { powerSpans, sumOfParts, type PowerSpans } from '@loka/core/profile';
 import { HOUR, MINUTE, QUARTER } from '@loka/core/series';
 import { Injectable } from '@nestjs/common';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
@@ -16,6 +16,14 @@ const LONGEST = 366 * 24 * HOUR;
 export interface PowerPart {
   nodeId: number;
   points: KnownPoint[];
+}
+
+/** The power of a place over a period, and the parts that it is the sum of. */
+export interface PlaceSum {
+  spans: PowerSpans;
+  parts: PowerPart[];
+  /** Parts that were read for too little of the period to be part of the sum. */
+  without: PowerPart[];
 }
 
 /** The power of places over a period. */
@@ -77,11 +85,25 @@ export class PlacePower {
    * @throws Problem where a place is not there, nothing measures it, or the period lies in the future or is too long
    */
   async spans(nodeIds: readonly number[], from: number, to: number): Promise<PowerSpans[]> {
-    return this.spansOf(
-      nodeIds.map((id) => this.partsOf(id).flatMap((part) => part.points.map((p) => p.id))),
+    return (await this.sums(nodeIds, from, to)).map((sum) => sum.spans);
+  }
+
+  /** The same, with what each is made of. */
+  async sums(nodeIds: readonly number[], from: number, to: number): Promise<PlaceSum[]> {
+    const partsOf = nodeIds.map((id) => this.partsOf(id));
+    const spans = await this.spansOf(
+      partsOf.flat().map((part) => part.points.map((p) => p.id)),
       from,
       to,
     );
+    return partsOf.map((parts) => {
+      const sum = sumOfParts(spans.splice(0, parts.length));
+      return {
+        spans: sum.spans,
+        parts: parts.filter((_, i) => !sum.without.includes(i)),
+        without: sum.without.map((i) => parts[i] as PowerPart),
+      };
+    });
   }
 
   /** @throws Problem where the period lies in the future or is too long */

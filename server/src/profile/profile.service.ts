@@ -1,9 +1,8 @@
 import type { PlaceProfile } from '@loka/contract/profile';
-import type { PowerSpans } from '@loka/core/profile';
 import { Injectable } from '@nestjs/common';
 import { SiteService } from '../site/site.service.js';
 import { CountedPower } from './countedPower.js';
-import { PlacePower } from './placePower.js';
+import { PlacePower, type PlaceSum } from './placePower.js';
 import { ProfileThread } from './profileThread.js';
 
 /** Told with when each began; the figures are of all. */
@@ -28,10 +27,9 @@ export class ProfileService {
   /** @throws Problem where the place is not there, nothing measures it, or the period lies in the future or is too long */
   async of(nodeId: number, from: number, to: number): Promise<PlaceProfile> {
     const isCounted = !this.power.isMeasured(nodeId) && this.counted.isCounted(nodeId);
-    const parts = isCounted ? [] : this.power.partsOf(nodeId);
-    const spans = isCounted
-      ? await this.counted.spans(nodeId, from, to)
-      : ((await this.power.spans([nodeId], from, to))[0] as PowerSpans);
+    const { spans, parts, without } = isCounted
+      ? { spans: await this.counted.spans(nodeId, from, to), parts: [], without: [] }
+      : ((await this.power.sums([nodeId], from, to))[0] as PlaceSum);
     const { timeZone, closedDays, holidays } = await this.sites.require();
     const profile = await this.thread.work('profile', {
       spans,
@@ -45,6 +43,7 @@ export class ProfileService {
       nodeId,
       source: isCounted ? 'counter' : 'power',
       summed: parts.some((p) => p.nodeId !== nodeId) ? parts.map((p) => p.nodeId) : null,
+      without: without.map((p) => p.nodeId),
       runs:
         !isCounted && runs
           ? {

@@ -74,7 +74,7 @@ export function OfPlace({
             {isLoading ? 'Working it out; still shown' : words} ·{' '}
             {siteClock(zone, profile.from, 'd LLL HH:mm')} to {siteClock(zone, profile.to, 'd LLL HH:mm')} ·{' '}
             {((100 * profile.known) / Math.max(1, profile.to - profile.from)).toFixed(1)} % of it was read
-            {profile.summed && ` · ${sumInWords(profile.summed, nodes)}`}
+            {profile.summed && ` · ${sumInWords(profile.summed, profile.without, nodes)}`}
             {!part && (
               <>
                 {' · '}
@@ -127,12 +127,20 @@ export function OfPlace({
   );
 }
 
-/** Which places a sum is made of; names where there are few. */
-function sumInWords(summed: readonly number[], nodes: readonly InstallationNode[]): string {
-  const names = summed.map((id) => nodes.find((n) => n.id === id)?.name ?? 'a place that is gone');
-  return names.length <= 5
-    ? `nothing measures it: the sum of ${names.join(', ')}`
-    : `nothing measures it: the sum of ${names.length} metered places behind it`;
+/** Which places a sum is made of, and which not; names where there are few. */
+function sumInWords(
+  summed: readonly number[],
+  without: readonly number[],
+  nodes: readonly InstallationNode[],
+): string {
+  const inWords = (ids: readonly number[], many: string) =>
+    ids.length <= 5
+      ? ids.map((id) => nodes.find((n) => n.id === id)?.name ?? 'a removed place').join(', ')
+      : `${ids.length} ${many}`;
+  const sum = `nothing measures it: the sum of ${inWords(summed, 'metered places behind it')}`;
+  return without.length === 0
+    ? sum
+    : `${sum}; without ${inWords(without, 'others')}, read for too little of this period`;
 }
 
 function Found({

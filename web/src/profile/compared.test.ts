@@ -18,6 +18,7 @@ function week(watts: (minute: number) => number): PlaceProfile {
     nodeId: 1,
     source: 'power',
     summed: null,
+    without: [],
     carpet: { ...profile.carpet, watts: [...profile.carpet.watts] },
   };
 }

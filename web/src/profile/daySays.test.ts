@@ -17,6 +17,7 @@ function profile(watts: (day: number, minute: number) => number): PlaceProfile {
     nodeId: 1,
     source: 'power',
     summed: null,
+    without: [],
     carpet: { ...carpet, watts: [...carpet.watts] },
   };
 }

@@ -21,6 +21,7 @@ function profile(watts: (minute: number) => number, days = 10): PlaceProfile {
     nodeId: 1,
     source: 'power',
     summed: null,
+    without: [],
     carpet: { ...carpet, watts: [...cells].map((w) => (Number.isNaN(w) ? null : w)) },
   };
 }

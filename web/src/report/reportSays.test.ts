@@ -26,6 +26,7 @@ function profile(watts: (minute: number) => number): EnergyReport['profile'] {
     nodeId: 1,
     source: 'power',
     summed: null,
+    without: [],
     carpet: { ...carpet, watts: [...carpet.watts] },
   };
 }

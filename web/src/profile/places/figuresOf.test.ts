@@ -13,7 +13,7 @@ function profile(days: number, watts: (minute: number) => number): PlaceProfile 
     for (const c of [spans.mean, spans.min, spans.max, spans.last]) c[i] = watts(i);
   const found = profileOf(spans, profileCalendar('UTC', spans));
   const carpet = { ...found.carpet, watts: [...found.carpet.watts] };
-  return { ...found, nodeId: 1, source: 'power', summed: null, carpet };
+  return { ...found, nodeId: 1, source: 'power', summed: null, without: [], carpet };
 }
 
 it('a machine that runs 20 minutes of each two hours', () => {
