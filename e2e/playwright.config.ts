@@ -1,15 +1,19 @@
 import { defineConfig } from '@playwright/test';
 
+/** On a sample site of their own, whose building they rewire. */
 const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost|fastLook)\.spec\.ts$/;
+/** On sites that begin empty; and what only looks at the sample site, whatever others do there. */
+const EMPTY = /\/(byKeyboard|firstSlice|strangeDevices|everyScreen)\.spec\.ts$/;
 
 // scripts/test.mjs starts Loka and the building, and says where they are.
 export default defineConfig({
   testDir: '.',
-  // Two sites, one test at a time on each: those of the bench, and of many tabs, wait much.
-  workers: 2,
+  // One test at a time on each site; they wait more than they compute, so that three go well on two cores.
+  workers: 3,
   projects: [
     { name: 'bench', testMatch: BENCH, workers: 1 },
-    { name: 'site', testIgnore: BENCH, workers: 1 },
+    { name: 'empty', testMatch: EMPTY, workers: 1 },
+    { name: 'sample', testIgnore: [BENCH, EMPTY], workers: 1 },
   ],
   retries: 0,
   timeout: 120_000,

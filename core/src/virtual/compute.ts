@@ -28,9 +28,7 @@ export type InputsNow = ReadonlyMap<string, Sample | null>;
  * @param nominal the site's nominal voltage, V
  */
 export function computeAt(expression: Expression, t: number, inputs: InputsNow, nominal: number): Sample {
-  const formula = hasChoice(expression)
-    ? chosen(expression, (name) => name === NOMINAL || hasReading(inputs.get(name)))
-    : expression;
+  const formula = chosen(expression, (name) => name === NOMINAL || hasReading(inputs.get(name)));
   const values = new Map<string, number>([[NOMINAL, nominal]]);
   let q: QualityCode = QUALITY.good;
   /** The same, if what is at the end of its range were larger. */
@@ -83,11 +81,14 @@ export function* computeOver(
   nominal: number,
 ): Generator<Sample> {
   const places = inputs.map(() => -1);
-  const choice = hasChoice(expression);
+  // Before all its inputs have been read for the first time there is nothing, and not something bad.
+  const begins = hasChoice(expression)
+    ? from
+    : Math.max(from, ...inputs.map((i) => i.samples[0]?.t ?? Infinity));
+  const now = new Map<string, Sample | null>();
+  const begun = new Set([NOMINAL]);
   let gap = false;
-  for (let t = Math.ceil(from / stepMs) * stepMs; t < to; t += stepMs) {
-    const now = new Map<string, Sample | null>();
-    const begun = new Set([NOMINAL]);
+  for (let t = Math.ceil(begins / stepMs) * stepMs; t < to; t += stepMs) {
     inputs.forEach(({ name, samples, holdMs }, i) => {
       while (((samples[(places[i] as number) + 1]?.t ?? Infinity) as number) <= t)
         places[i] = (places[i] as number) + 1;
@@ -95,11 +96,7 @@ export function* computeOver(
       if (sample) begun.add(name);
       now.set(name, sample && t - sample.t <= holdMs(sample.t) ? sample : null);
     });
-    // Before all its inputs have been read for the first time there is nothing, and not something bad.
-    const needed = choice
-      ? namesIn(chosen(expression, (name) => begun.has(name)))
-      : inputs.map(({ name }) => name);
-    if (!needed.every((name) => begun.has(name))) continue;
+    if (!namesIn(chosen(expression, (name) => begun.has(name))).every((name) => begun.has(name))) continue;
     const sample = computeAt(expression, t, now, nominal);
     const sameMinute = spanStart(t - stepMs, MINUTE) === spanStart(t, MINUTE);
     if (sample.v === null && gap && sameMinute) continue;

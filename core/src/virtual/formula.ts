@@ -90,8 +90,30 @@ function expressionOf(node: MathNode, walk: (n: MathNode) => Expression): Expres
   );
 }
 
+/** What is asked of a tree at every second of a past; trees never change. */
+interface Known {
+  names: readonly string[];
+  hasChoice: boolean;
+  /** What was chosen, by which names had a reading. */
+  chosen: Map<string, Expression>;
+}
+/** Many inputs that come and go make many of them. */
+const MOST_CHOSEN = 256;
+const knownOf = new WeakMap<Expression, Known>();
+
+function known(expression: Expression): Known {
+  let found = knownOf.get(expression);
+  if (!found) {
+    found = { names: findNames(expression), hasChoice: findChoice(expression), chosen: new Map() };
+    knownOf.set(expression, found);
+  }
+  return found;
+}
+
 /** The names that a formula uses, each once. */
-export function namesIn(expression: Expression): string[] {
+export const namesIn = (expression: Expression): readonly string[] => known(expression).names;
+
+function findNames(expression: Expression): string[] {
   const names = new Set<string>();
   const walk = (e: Expression): void => {
     if (e.kind === 'name') names.add(e.name);
@@ -103,45 +125,55 @@ export function namesIn(expression: Expression): string[] {
   return [...names];
 }
 
-/**
- * A formula with every `first` replaced by the first of its values whose names all have a reading; by its last one, where
- * none has.
- */
-export function chosen(expression: Expression, has: (name: string) => boolean): Expression {
-  switch (expression.kind) {
-    case 'number':
-    case 'name':
-      return expression;
-    case 'negative':
-      return { ...expression, of: chosen(expression.of, has) };
-    case 'operator':
-      return {
-        ...expression,
-        left: chosen(expression.left, has),
-        right: chosen(expression.right, has),
-      };
-    case 'call': {
-      const of = expression.of.map((e) => chosen(e, has));
-      if (expression.name !== 'first') return { ...expression, of };
-      return of.find((e) => namesIn(e).every(has)) ?? (of.at(-1) as Expression);
-    }
-  }
-}
-
 /** Whether a formula has a `first` in it, so that it need not have all its inputs. */
-export const hasChoice = (expression: Expression): boolean => {
+export const hasChoice = (expression: Expression): boolean => known(expression).hasChoice;
+
+function findChoice(expression: Expression): boolean {
   switch (expression.kind) {
     case 'number':
     case 'name':
       return false;
     case 'negative':
-      return hasChoice(expression.of);
+      return findChoice(expression.of);
     case 'operator':
-      return hasChoice(expression.left) || hasChoice(expression.right);
+      return findChoice(expression.left) || findChoice(expression.right);
     case 'call':
-      return expression.name === 'first' || expression.of.some(hasChoice);
+      return expression.name === 'first' || expression.of.some(findChoice);
   }
-};
+}
+
+/**
+ * A formula with every `first` replaced by the first of its values whose names all have a reading; by its last one, where
+ * none has.
+ */
+export function chosen(expression: Expression, has: (name: string) => boolean): Expression {
+  const { names, hasChoice, chosen } = known(expression);
+  if (!hasChoice) return expression;
+  const which = names.map((name) => (has(name) ? '1' : '0')).join('');
+  let found = chosen.get(which);
+  if (!found) {
+    if (chosen.size >= MOST_CHOSEN) chosen.clear();
+    chosen.set(which, (found = choose(expression, has)));
+  }
+  return found;
+}
+
+function choose(expression: Expression, has: (name: string) => boolean): Expression {
+  switch (expression.kind) {
+    case 'number':
+    case 'name':
+      return expression;
+    case 'negative':
+      return { ...expression, of: choose(expression.of, has) };
+    case 'operator':
+      return { ...expression, left: choose(expression.left, has), right: choose(expression.right, has) };
+    case 'call': {
+      const of = expression.of.map((e) => choose(e, has));
+      if (expression.name !== 'first') return { ...expression, of };
+      return of.find((e) => namesIn(e).every(has)) ?? (of.at(-1) as Expression);
+    }
+  }
+}
 
 /** The value of a formula; NaN when a name has none, infinite when something is divided by zero. */
 export function evaluate(expression: Expression, values: ReadonlyMap<string, number>): number {
