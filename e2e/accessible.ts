@@ -9,6 +9,7 @@ export async function expectAccessible(page: Page): Promise<void> {
   const found = await page.evaluate(async () => {
     const { violations } = await (window as unknown as { axe: typeof axe }).axe.run(document, {
       runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
+      resultTypes: ['violations'],
     });
     return violations
       .filter((v) => v.impact === 'serious' || v.impact === 'critical')

@@ -54,9 +54,15 @@ const valuesWithoutPlace = (page: Page): Promise<string[]> =>
     return [...values, ...parts];
   }, PLACES);
 
+// One page for all of them, as one person has: it need not fetch and compile Loka for each.
+let page: Page;
+test.beforeAll(async ({ browser }) => {
+  page = await browser.newPage({ baseURL: SAMPLE_URL });
+});
+test.afterAll(() => page.close());
+
 for (const [name, address, drawn] of SCREENS)
   test(`${name}: no serious finding of axe-core; nothing runs out of a phone, nor of a desk at 200 %`, async ({
-    page,
     request,
   }) => {
     const ask = async <T>(path: string) => (await (await request.get(`/api${path}`)).json()) as T;

@@ -23,7 +23,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.LOKA_URL ?? 'http://localhost:8420',
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    trace: process.env.LOKA_TRACE === '1' ? 'retain-on-failure' : 'off',
     launchOptions: {
       executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
       args: [

@@ -140,6 +140,34 @@ describe('against chance', () => {
   });
 });
 
+describe('a bend', () => {
+  /** A month of a cold counter that takes 112 Wh more a day for each degree, whatever the degree. */
+  const month = (seed: number, scatter: number) => {
+    const next = numbers(seed);
+    const celsius = Array.from({ length: 29 }, () => 14.5 + 2 * normal(next));
+    return daysOf(
+      celsius,
+      celsius.map((c) => 5000 + 112 * c + scatter * normal(next)),
+    );
+  };
+  const seeds = Array.from({ length: 400 }, (_, i) => 5000 + i);
+
+  it.each([30, 100])('is not claimed of what is straight, 97 of 100 times; scatter %i Wh', (scatter) => {
+    const found = seeds.map((s) => weatherFit(month(s, scatter))).filter((fit) => fit !== null);
+    expect(found.length).toBeGreaterThan(380);
+    expect(found.filter((fit) => fit.bends).length / found.length).toBeLessThan(0.03);
+    // Straight, the slope is within its uncertainty as often as that says.
+    const within = found.filter((fit) => Math.abs(fit.perKelvin - 112) < fit.uncertainty);
+    expect(within.length / found.length).toBeGreaterThan(0.93);
+  });
+
+  it('needs days on both of its sides: one cold day makes none', () => {
+    const celsius = [10.8, 11.6, 12.3, 12.9, 13.4, 14, 14.4, 15, 15.6, 16.2, 16.9, 17.5, 18.1, 18.6];
+    const energy = celsius.map((c, i) => 5000 + 107 * Math.max(0, c - 11.6) + (i % 2 ? 3 : -3));
+    expect(weatherFit(daysOf(celsius, energy))?.bends).toBe(false);
+  });
+});
+
 describe('days', () => {
   it('degrees below and above a base', () => {
     expect([12, 15.5, 18].map((c) => degreesOf(c, 15.5, 'below'))).toEqual([3.5, 0, 0]);

@@ -1,4 +1,4 @@
-import { extent, group, mean, sum } from 'd3-array';
+import { extent, group, least, mean, sum } from 'd3-array';
 import { coverageFactor } from '../calibration/index.js';
 import { degreesOf, type Side, type WeatherDay } from './weather.js';
 import type { DayKind } from './workdays.js';
@@ -42,14 +42,16 @@ export interface WeatherFit {
 export const LEAST_DAYS = 10;
 /** K. */
 export const LEAST_RANGE = 3;
-/** So many days lie beyond a base. */
-const LEAST_BEYOND = 4;
+/** So many days lie beyond a base, and where the line bends there, on its other side as well. */
+const LEAST_BESIDE = 4;
 const BASE_STEP = 0.5;
 /** Chance brings about what is claimed once in so many periods at most. */
 const CHANCE = 0.001;
+/** A bend is claimed where days of a straight line would look so bent once in so many periods at most. */
+const BEND_CHANCE = 0.01;
 
 /**
- * The straight line with a bend that fits the days best: the base is tried in steps of half a degree, heating and cooling; each kind
+ * The straight line, or the one with a bend where the days show it, that fits the days best: the base is tried in steps of half a degree, heating and cooling; each kind
  * of day has its own constant. Uncertainty by least squares, of the slope together with the base (as if it were straight about it), widened for days that follow one another and are alike (effective
  * number of days n(1 − ρ)/(1 + ρ), ρ the correlation of the residuals from day to day; common practice for time series).
  * @returns null where too few or too similar days are known, or nothing stands out against chance
@@ -59,23 +61,35 @@ export function weatherFit(days: readonly WeatherDay[]): WeatherFit | null {
   const used = kinds.flat().sort((a, b) => a.start - b.start);
   const [low, high] = extent(used, (d) => d.celsius);
   if (used.length < LEAST_DAYS || low === undefined || high - low < LEAST_RANGE) return null;
-  let best: WeatherFit | null = null;
-  for (const side of ['below', 'above'] as const)
-    for (const base of basesOf(used, side)) {
-      const fit = lineOf(used, base, side);
-      if (fit && (!best || fit.scatter < best.scatter)) best = fit;
-    }
+  const lines = (['below', 'above'] as const).flatMap((side) =>
+    basesOf(used, side).flatMap((base) => lineOf(used, base, side) ?? []),
+  );
+  const straight = tightest(lines.filter((line) => !line.bends));
+  const bent = tightest(lines.filter((line) => line.bends));
+  const isBent = bent && (!straight || byChance(leftBeside(bent, straight), bent.free) < BEND_CHANCE);
+  const best = isBent ? bent : straight;
   return best && best.chance < CHANCE ? best : null;
 }
 
-/** The bases that can be told apart: from where enough days lie beyond, to where all do. */
+const tightest = (lines: readonly WeatherFit[]): WeatherFit | undefined =>
+  least(lines, (line) => line.scatter);
+
+/** Which share of what one line leaves unexplained another one leaves, too. */
+const leftBeside = (line: WeatherFit, beside: WeatherFit): number =>
+  (1 - line.explains) / (1 - beside.explains);
+
+/** The bases that can be told apart: where enough days lie on both sides, and where all lie beyond. */
 function basesOf(days: readonly WeatherDay[], side: Side): number[] {
   const sorted = days.map((d) => d.celsius).sort((a, b) => (side === 'below' ? a - b : b - a));
-  const [from, to] = [sorted[LEAST_BEYOND] as number, sorted.at(-1) as number];
+  const [from, last, to] = [LEAST_BESIDE, -LEAST_BESIDE, -1].map((i) => sorted.at(i)) as [
+    number,
+    number,
+    number,
+  ];
   const by = side === 'below' ? BASE_STEP : -BASE_STEP;
   const first = (side === 'below' ? Math.ceil : Math.floor)(from / BASE_STEP) * BASE_STEP;
   const bases: number[] = [];
-  for (let b = first; side === 'below' ? b < to : b > to; b += by) bases.push(b);
+  for (let b = first; side === 'below' ? b <= last : b >= last; b += by) bases.push(b);
   // Beyond the last day every line is the same one.
   return [...bases, to];
 }

@@ -25,9 +25,9 @@ it('the measure itself: black on white is 21, #767676 on white the well-known 4.
 describe.each(sheets)('the %s sheet', (_name, sheet, series) => {
   // WCAG 2.2, 1.4.3: text needs 4.5 : 1.
   it.each(['ink', 'ink2', 'accent', 'danger', 'warn', 'ok', 'mandatory'] as const)(
-    '%s can be read on both grounds',
+    '%s can be read on both grounds, and on what is chosen',
     (token) => {
-      for (const ground of [sheet.paper, sheet.sheet])
+      for (const ground of [sheet.paper, sheet.sheet, sheet.accentSoft])
         expect(contrast(sheet[token], ground)).toBeGreaterThanOrEqual(4.5);
     },
   );
