@@ -3,6 +3,8 @@ import type { Finding } from './finding.js';
 import styles from './Profiles.module.css';
 
 const [W, H] = [150, 44];
+/** Room that two digits take. */
+const LABEL = 14;
 
 /** What a finding depends on, as a small drawing. */
 export function Evidence({ finding, profile }: { finding: Finding; profile: PlaceProfile }) {
@@ -44,6 +46,15 @@ function drawn({ of, level, between }: Finding, profile: PlaceProfile) {
 function Bars({ values, strong }: { values: number[]; strong: number | undefined }) {
   const most = Math.max(...values, 0.01);
   const each = Math.min(30, W / values.length);
+  // The largest first; what has no room beside them goes without.
+  const told = values
+    .map((_, i) => i)
+    .filter((i) => each >= 18 || (values[i] as number) >= 0.1)
+    .sort((a, b) => (values[b] as number) - (values[a] as number))
+    .reduce<number[]>(
+      (shown, i) => (shown.every((j) => Math.abs(i - j) * each >= LABEL) ? [...shown, i] : shown),
+      [],
+    );
   return (
     <>
       <line x1={0} x2={W} y1={H - 10} y2={H - 10} className={styles.thin} />
@@ -58,7 +69,7 @@ function Bars({ values, strong }: { values: number[]; strong: number | undefined
               height={height}
               className={strong === undefined || strong === i ? styles.strong : styles.weak}
             />
-            {(each >= 18 || v >= 0.1) && (
+            {told.includes(i) && (
               <text x={i * each + each / 2 - 1} y={H - 1} className={styles.small}>
                 {Math.round(100 * v)}
               </text>
