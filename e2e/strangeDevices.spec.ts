@@ -149,7 +149,7 @@ test('a broker: its topics are watched, and a number in a payload becomes a valu
   await dialog().getByLabel('Name of the value').fill('Cabinet power');
   await dialog().getByRole('button', { name: 'Read this value' }).click();
   await page.getByRole('button', { name: /\/mains\/volts/ }).click();
-  await expect(dialog().getByLabel('Device')).toHaveText('Plug cabinet');
+  await expect(dialog().getByLabel('Device', { exact: true })).toHaveText('Plug cabinet');
   await dialog().getByLabel('Name of the value').fill('Cabinet voltage');
   await dialog().getByRole('button', { name: 'Read this value' }).click();
   await page.getByRole('link', { name: 'Back' }).click();

@@ -157,6 +157,8 @@ it('a device that says nothing back has not taken it, as far as anybody knows; w
   expect(sent).toEqual(['{"turned":false}']);
   await take(sent[0] as string);
   await until('what it has taken', async () => (await one('turned'))?.read === 0, 5000);
+  // It is put down right after it is known.
+  await until('what is put down of it', async () => (await settings()).changes[0]?.after !== null, 5000);
   const { changes } = await settings();
   expect(changes[0]).toMatchObject({ pointId: id('turned'), value: 0, after: 0 });
   const { changedAt } = (await one('turned')) ?? {};
