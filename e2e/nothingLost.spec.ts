@@ -158,8 +158,43 @@ test('nine tabs load and are live over one stream; back and forth through kept p
     await expect(page.locator('main')).toBeVisible();
   }
   // It came out of that cache, or nothing of this has been tried.
-  expect(await page.evaluate(() => (window as unknown as { shows: boolean[] }).shows.at(-1))).toBe(true);
+  const { kept, why } = await page.evaluate(() => ({
+    kept: (window as unknown as { shows: boolean[] }).shows.at(-1),
+    why: JSON.stringify(performance.getEntriesByType('navigation')[0]),
+  }));
+  expect(kept, `why it was not kept: ${why}`).toBe(true);
   const before = await head(page);
   await expect.poll(() => head(page), { timeout: 20_000 }).not.toBe(before);
   await browser.close();
+});
+
+test('a page that is left before it is drawn joins the stream when it is come back to, not before', async ({
+  page,
+}) => {
+  await page.addInitScript(() => {
+    const joins: string[] = [];
+    window.SharedWorker = class extends SharedWorker {
+      constructor(url: string | URL, options?: string | WorkerOptions) {
+        super(url, options);
+        joins.push(String(url));
+      }
+    };
+    Object.assign(window, { joins });
+    // The code is there by then, and nothing is drawn yet.
+    const drawn = () => document.querySelector('main') !== null;
+    document.addEventListener('DOMContentLoaded', () => {
+      Object.assign(window, { leftBeforeDrawn: !drawn() });
+      window.dispatchEvent(new PageTransitionEvent('pagehide', { persisted: true }));
+    });
+  });
+  type Seen = { joins: string[]; leftBeforeDrawn: boolean };
+  await page.goto(`${BENCH_URL}/board`);
+  await expect(page.locator('main')).toContainText(/\d ?k?W/);
+  expect(await page.evaluate(() => (window as unknown as Seen).leftBeforeDrawn)).toBe(true);
+  expect(await page.evaluate(() => (window as unknown as Seen).joins)).toEqual([]);
+  await page.evaluate(() => window.dispatchEvent(new PageTransitionEvent('pageshow', { persisted: true })));
+  await expect.poll(() => page.evaluate(() => (window as unknown as Seen).joins.length)).toBe(1);
+  const head = () => page.getByRole('banner').innerText();
+  const before = await head();
+  await expect.poll(head, { timeout: 20_000 }).not.toBe(before);
 });

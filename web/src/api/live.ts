@@ -104,10 +104,20 @@ function openOwn(): () => void {
   };
 }
 
+/**
+ * Whether the page was left. Heard from the start: who goes on before the page is drawn would otherwise leave behind
+ * one that joins the stream afterwards, and a page that is told something is not kept for the way back.
+ */
+let left = false;
+window.addEventListener('pagehide', () => (left = true));
+window.addEventListener('pageshow', (event) => {
+  if (event.persisted) left = false;
+});
+
 /** Follows what is live as long as the page is there; one that the browser keeps aside lets go of it. @returns how to end it */
 export function openLive(): () => void {
   const open = typeof SharedWorker === 'undefined' ? openOwn : joinShared;
-  let close: (() => void) | null = open();
+  let close: (() => void) | null = left ? null : open();
   const onHide = () => {
     close?.();
     close = null;
