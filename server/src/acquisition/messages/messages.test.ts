@@ -198,6 +198,21 @@ describe('the book of topics', () => {
     expect(topic).toMatchObject({ count: 4, everyMs: 1000 });
     expect(topic!.payload.length).toBeLessThan(5000);
   });
+  it('one pause, a clock set back or what was retained long ago do not change how often a topic is said to come', () => {
+    const every = (...at: number[]) => {
+      const book = new TopicBook();
+      for (const t of at) book.note('a', '1', false, t);
+      return book.seen(null).topics[0]?.everyMs;
+    };
+    expect(every(0, 2000, 4000, 604_000, 606_000)).toBe(2000);
+    expect(every(10_000, 12_000, 8000, 10_000)).toBe(2000);
+    const book = new TopicBook();
+    book.note('a', '1', true, 0);
+    book.note('a', '1', false, 1990);
+    expect(book.seen(null).topics[0]?.everyMs).toBeNull();
+    book.note('a', '1', false, 3990);
+    expect(book.seen(null).topics[0]?.everyMs).toBe(2000);
+  });
 });
 
 it('of a token only its digest is kept, and no other one is good', () => {

@@ -1,4 +1,5 @@
 import type { TopicSeen, TopicsSeen } from '@loka/contract/messages';
+import { median } from 'd3-array';
 
 /** A broker may carry a million topics; this many are looked at, and the rest is counted. */
 export const MOST_TOPICS = 5000;
@@ -21,14 +22,17 @@ export class TopicBook {
       return;
     }
     const shown = payload.length > LONGEST_SHOWN ? `${payload.slice(0, LONGEST_SHOWN)}…` : payload;
-    const gaps = before ? [...before.gaps.slice(-9), at - before.at] : [];
+    // What was retained came nobody knows when; a clock set back tells nothing either.
+    const isGap = before !== undefined && !before.retained && at > before.at;
+    const gaps = isGap ? [...before.gaps.slice(-9), at - before.at] : (before?.gaps ?? []);
     this.topics.set(topic, {
       topic,
       payload: shown,
       cut: shown !== payload,
       at,
       count: (before?.count ?? 0) + 1,
-      everyMs: gaps.length > 0 ? gaps.reduce((a, b) => a + b, 0) / gaps.length : null,
+      // One pause must not make a quick topic a slow one.
+      everyMs: median(gaps) ?? null,
       retained,
       gaps,
     });
