@@ -54,6 +54,15 @@ const valuesWithoutPlace = (page: Page): Promise<string[]> =>
     return [...values, ...parts];
   }, PLACES);
 
+/** What scrolls sideways in itself. A plan on a phone does: it is a drawing, and a finger needs room between its marks. */
+const boxesThatScroll = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('main *')]
+      .filter((e) => e.clientWidth > 0 && e.scrollWidth > e.clientWidth + 1)
+      .filter((e) => /auto|scroll/.test(getComputedStyle(e).overflowX) && !e.matches('[data-drawing]'))
+      .map((e) => `${e.tagName} ${e.scrollWidth} > ${e.clientWidth}: “${e.innerText.slice(0, 60)}”`),
+  );
+
 // One page for all of them, as one person has: it need not fetch and compile Loka for each.
 let page: Page;
 test.beforeAll(async ({ browser }) => {
@@ -93,5 +102,6 @@ for (const [name, address, drawn] of SCREENS)
       await expect
         .poll(() => page.evaluate(() => document.documentElement.scrollWidth), { timeout: 5000 })
         .toBeLessThanOrEqual(width);
+      await expect.poll(() => boxesThatScroll(page), { timeout: 5000 }).toEqual([]);
     }
   });

@@ -108,7 +108,6 @@ export default function AlertsPage() {
           </EmptyState>
         ) : (
           <PlainTable
-            stacks
             head={['Alert', 'Point', 'Condition', 'Deadband#', 'On-delay#', 'Off-delay#', 'State', '']}
           >
             {rules.map((rule) => {

@@ -43,7 +43,7 @@ export function BenchOverview({ nodes, points }: { nodes: InstallationNode[]; po
         First prove that each meter is wired right, then compare its readings with a better instrument. Choose
         a circuit.
       </p>
-      <PlainTable stacks head={['Circuit', 'Point', 'Reads#', 'Wiring', 'Correction', 'Job']}>
+      <PlainTable head={['Circuit', 'Point', 'Reads#', 'Wiring', 'Correction', 'Job']}>
         {rows.map(({ node, own }) => {
           const point = own.find((p) => p.definition.quantity === 'current') ?? (own[0] as Point);
           return (

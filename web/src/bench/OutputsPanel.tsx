@@ -35,7 +35,7 @@ export function OutputsPanel({ nodes }: { nodes: InstallationNode[] }) {
         Each relay is switched for about twelve seconds and put back; the circuit whose power follows is the
         one it switches. Have the load running.
       </p>
-      <PlainTable stacks head={['Switch', 'Should switch', 'Tried', 'What moved', '']}>
+      <PlainTable head={['Switch', 'Should switch', 'Tried', 'What moved', '']}>
         {switches.map((entity) => {
           const trial = trials.find((t) => t.switchId === entity.id);
           const node = nodes.find((n) => n.id === entity.nodeId);

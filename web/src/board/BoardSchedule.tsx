@@ -109,6 +109,7 @@ export function BoardSchedule({
                       'Switch',
                     ]}
                     className={styles.schedule}
+                    keepsColumns
                   >
                     {ways.map((way) => (
                       <ScheduleRow

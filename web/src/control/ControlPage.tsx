@@ -83,10 +83,7 @@ export default function ControlPage() {
             looked at the load.
           </EmptyState>
         ) : (
-          <PlainTable
-            stacks
-            head={['Opens', 'When', 'Stays above#', 'For#', 'Ignores after closing#', 'Now', '']}
-          >
+          <PlainTable head={['Opens', 'When', 'Stays above#', 'For#', 'Ignores after closing#', 'Now', '']}>
             {ruled.map((rule) => {
               const point = points.find((p) => p.id === rule.pointId);
               const unit = point ? quantityInfo(point.definition.quantity).unit : '';

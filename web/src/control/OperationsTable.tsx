@@ -25,7 +25,7 @@ export function OperationsTable({ only = null }: { only?: ReadonlySet<number> | 
           Each operation is kept here with its cause and its outcome.
         </EmptyState>
       ) : (
-        <PlainTable stacks head={['Time', 'Switch', 'Told to', 'Why', 'By', 'Outcome']}>
+        <PlainTable head={['Time', 'Switch', 'Told to', 'Why', 'By', 'Outcome']}>
           {data.slice(0, 50).map((operation) => (
             <tr key={operation.id}>
               <td className="measured">{siteClock(zone, operation.at, 'd LLL HH:mm:ss')}</td>

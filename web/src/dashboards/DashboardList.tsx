@@ -61,7 +61,7 @@ export function DashboardList({ made, ready }: { made: Dashboard[]; ready: Ready
               {one.content.elements.length} elements, changed {siteClock(zone, one.changedAt, 'd LLL HH:mm')}
             </p>
             <button type="button" className={styles.remove} onClick={() => setRemoving(one)}>
-              Remove<span className={styles.hidden}> {one.name}</span>
+              Remove<span className="spoken"> {one.name}</span>
             </button>
           </li>
         ))}

@@ -64,7 +64,7 @@ export function JobMarks({ node, words = false }: { node: InstallationNode; word
                 `not ${stage}`
               )
             ) : (
-              <span className={styles.hidden}>{done ? stage : `not ${stage}`}</span>
+              <span className="spoken">{done ? stage : `not ${stage}`}</span>
             )}
           </span>
         );

@@ -17,7 +17,6 @@ export function InstrumentsPanel() {
       </p>
       {instruments.length > 0 && (
         <PlainTable
-          stacks
           head={['Instrument', 'Serial number', 'Tolerance#', 'Certificate', 'Calibrated', 'Due', '']}
         >
           {instruments.map((i) => (

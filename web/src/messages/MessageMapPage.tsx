@@ -17,6 +17,7 @@ import { moveInGrid } from '../points/gridKeys.js';
 import { useDraft } from '../shared/useDraft.js';
 import { MessageRow } from './MessageRow.js';
 import { EditedMap, type MapEditorProps } from '../registers/EditedMap.js';
+import { PointGrid, type Column } from '../points/PointGrid.js';
 import styles from '../points/pointGrid.module.css';
 
 /** The editor of a map of messages: topics, where in the payload a value stands, and who tells that it is there. */
@@ -66,46 +67,19 @@ function Editor({ map, onRestored }: MapEditorProps) {
           : `Used by ${users.map((d) => d.name).join(', ')}.`}{' '}
         {'{device}'} in a topic stands for the base topic of each{device ? `, here ${device.topic}` : ''}.
       </p>
-      <div className={styles.grid}>
-        <table className="plain" onKeyDown={(e) => moveInGrid(e, addRow)}>
-          <thead>
-            <tr>
-              {[
-                'Name',
-                'Topic',
-                'In the payload',
-                'Time stamp at',
-                'Gives',
-                'On / off',
-                'Scaling',
-                'Quantity',
-                'Unit',
-                'Conductor',
-                'Access',
-                'Every',
-                '',
-              ].map((title) => (
-                <th key={title} className={title === 'Gives' ? styles.gives : ''}>
-                  {title}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, index) => (
-              <MessageRow
-                key={row.key}
-                row={row}
-                base={device?.topic ?? ''}
-                seen={seenOn(row)}
-                faults={faults.filter((f) => f.index === index).map((f) => f.message)}
-                onChange={(next) => change(index, next)}
-                onRemove={() => setRows(rows.filter((_, i) => i !== index))}
-              />
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <PointGrid columns={COLUMNS} onKeyDown={(e) => moveInGrid(e, addRow)}>
+        {rows.map((row, index) => (
+          <MessageRow
+            key={row.key}
+            row={row}
+            base={device?.topic ?? ''}
+            seen={seenOn(row)}
+            faults={faults.filter((f) => f.index === index).map((f) => f.message)}
+            onChange={(next) => change(index, next)}
+            onRemove={() => setRows(rows.filter((_, i) => i !== index))}
+          />
+        ))}
+      </PointGrid>
       <div>
         <Button variant="outlined" onClick={addRow}>
           Add a value
@@ -140,6 +114,22 @@ function Editor({ map, onRestored }: MapEditorProps) {
     </div>
   );
 }
+
+const COLUMNS: readonly Column[] = [
+  ['Name'],
+  ['Topic'],
+  ['In the payload'],
+  ['Time stamp at'],
+  ['Gives', styles.gives],
+  ['On / off'],
+  ['Scaling'],
+  ['Quantity'],
+  ['Unit'],
+  ['Conductor'],
+  ['Access'],
+  ['Every'],
+  [''],
+];
 
 /** The value that most likely comes next: on the same topic as the last one that is read. */
 function nextMessage(rows: readonly MessageDefinition[]): MessageDefinition {

@@ -78,19 +78,21 @@ export function MessageRow({
         <td className={styles.gives}>
           <Gives row={row} seen={seen} />
         </td>
-        <td style={{ whiteSpace: 'nowrap' }}>
-          <input
-            value={row.on ?? ''}
-            size={5}
-            {...named('On')}
-            onChange={(e) => setText('on', e.target.value)}
-          />
-          <input
-            value={row.off ?? ''}
-            size={5}
-            {...named('Off')}
-            onChange={(e) => setText('off', e.target.value)}
-          />
+        <td>
+          <span className={styles.abreast}>
+            <input
+              value={row.on ?? ''}
+              size={5}
+              {...named('On')}
+              onChange={(e) => setText('on', e.target.value)}
+            />
+            <input
+              value={row.off ?? ''}
+              size={5}
+              {...named('Off')}
+              onChange={(e) => setText('off', e.target.value)}
+            />
+          </span>
         </td>
         <MeasureCells row={row} onChange={onChange} />
         <td>

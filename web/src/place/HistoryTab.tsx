@@ -52,7 +52,7 @@ export default function HistoryTab({ node }: { node: InstallationNode }) {
           No alert, no operation, no correction, no gap and no comment in this period.
         </EmptyState>
       ) : (
-        <PlainTable stacks head={['When', '', 'What', 'For', 'By', '']}>
+        <PlainTable head={['When', '', 'What', 'For', 'By', '']}>
           {shown.map((h, i) => (
             <tr key={i}>
               <td className="measured">{siteClock(zone, h.t, 'd LLL yyyy HH:mm:ss')}</td>

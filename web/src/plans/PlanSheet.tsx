@@ -40,7 +40,7 @@ export function PlanFrame({
   const { columns, rows, picture } = content;
   const under = picture && facts.pictures.find((p) => p.id === picture.id);
   return (
-    <div className={styles.frame}>
+    <div className={styles.frame} data-drawing>
       <div
         className={styles.sheet}
         data-grid={grid}

@@ -103,7 +103,7 @@ function One({
           Change
         </Button>
       </div>
-      <h1 className={styles.hidden}>{plan.name}</h1>
+      <h1 className="spoken">{plan.name}</h1>
       <div className={styles.plan}>
         <PlanSheet content={plan.content} facts={facts} label={plan.name} />
       </div>

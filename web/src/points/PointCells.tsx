@@ -41,7 +41,7 @@ export function MeasureCells<T extends PointBasics>({ row, onChange, wrong }: Pr
   };
   return (
     <>
-      <td>
+      <td className={styles.wide}>
         <ScalingCell
           scaling={row.scaling}
           invalid={wrong?.('scaling')}

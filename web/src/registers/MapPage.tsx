@@ -25,6 +25,7 @@ import { setForAll } from './rowEdits.js';
 import { takeInterpretation } from './takeInterpretation.js';
 import { useDraft } from '../shared/useDraft.js';
 import { useTrialRead } from './useTrialRead.js';
+import { PointGrid, type Column } from '../points/PointGrid.js';
 import styles from '../points/pointGrid.module.css';
 
 /** The editor of a register map; beside each row the words that a device has there now. */
@@ -103,44 +104,26 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
           {problem ?? failed ?? common}
         </p>
       )}
-      <div className={`${styles.grid} ${styles.registers}`} hidden={rows.length === 0}>
-        <table className="plain" onPaste={paste} onKeyDown={(e) => moveInGrid(e, addRow)}>
-          <thead>
-            <tr>
-              <th>Name</th>
-              <th className={`${styles.read} ${styles.words}`}>Words now</th>
-              <th className={`${styles.read} ${styles.given} number`}>Gives</th>
-              <th>Kind</th>
-              <th>Address</th>
-              <th>Counted</th>
-              <th>On the wire</th>
-              <th>Type</th>
-              <th>Words, bytes</th>
-              <th>Scaling</th>
-              <th>Quantity</th>
-              <th>Unit</th>
-              <th>Conductor</th>
-              <th>Access</th>
-              <th>Every</th>
-              <th aria-label="Remove" />
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, index) => (
-              <MapRow
-                key={row.key}
-                row={row}
-                read={common === null ? reads.get(row.key) : undefined}
-                faults={faults.filter((f) => f.index === index)}
-                note={gaps.get(row.key)}
-                onChange={(next) => draft.change(rows.map((r, i) => (i === index ? next : r)))}
-                onRemove={() => draft.change(rows.filter((_, i) => i !== index))}
-                onFind={device ? () => setFinding(row.key) : undefined}
-              />
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <PointGrid
+        columns={COLUMNS}
+        className={styles.registers}
+        hidden={rows.length === 0}
+        onPaste={paste}
+        onKeyDown={(e) => moveInGrid(e, addRow)}
+      >
+        {rows.map((row, index) => (
+          <MapRow
+            key={row.key}
+            row={row}
+            read={common === null ? reads.get(row.key) : undefined}
+            faults={faults.filter((f) => f.index === index)}
+            note={gaps.get(row.key)}
+            onChange={(next) => draft.change(rows.map((r, i) => (i === index ? next : r)))}
+            onRemove={() => draft.change(rows.filter((_, i) => i !== index))}
+            onFind={device ? () => setFinding(row.key) : undefined}
+          />
+        ))}
+      </PointGrid>
       {rows.length === 0 && (
         <EmptyState title="No values yet">
           Add the values that you need from the maker’s register table, or copy its lines in a spreadsheet and
@@ -186,6 +169,25 @@ function MapEditor({ map, onRestored }: MapEditorProps) {
     </div>
   );
 }
+
+const COLUMNS: readonly Column[] = [
+  ['Name'],
+  ['Words now', `${styles.read} ${styles.words}`],
+  ['Gives', `${styles.read} ${styles.given} number`],
+  ['Kind'],
+  ['Address'],
+  ['Counted'],
+  ['On the wire'],
+  ['Type'],
+  ['Words, bytes'],
+  ['Scaling'],
+  ['Quantity'],
+  ['Unit'],
+  ['Conductor'],
+  ['Access'],
+  ['Every'],
+  [''],
+];
 
 /** Two lines of a table as it is pasted. */
 const EXAMPLE = 'Voltage L1  input  3000  from 0  float32\nPower       input  3002  from 0  int32';

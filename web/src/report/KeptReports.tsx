@@ -33,7 +33,7 @@ export function KeptReports() {
       {kept.length === 0 ? (
         <p className="muted">None yet. One of each month is made by itself when the month is over.</p>
       ) : (
-        <PlainTable stacks head={['Of', 'From', 'To', 'Made', 'By', '']}>
+        <PlainTable head={['Of', 'From', 'To', 'Made', 'By', '']}>
           {kept.map((report) => (
             <tr key={report.id}>
               <td>

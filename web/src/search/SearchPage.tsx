@@ -84,7 +84,7 @@ export default function SearchPage() {
         </div>
       )}
       {search && search.found.length > 0 && (
-        <PlainTable stacks head={['Address', 'Unit#', 'Says of itself', 'Recognised as', 'Name', '']}>
+        <PlainTable head={['Address', 'Unit#', 'Says of itself', 'Recognised as', 'Name', '']}>
           {search.found.map((found) => (
             <FoundRow key={`${found.host}:${found.port}/${found.unit}`} found={found} />
           ))}

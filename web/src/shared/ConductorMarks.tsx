@@ -16,7 +16,7 @@ export function ConductorMarks({ phases, letters = true }: { phases: string; let
       {letters && lines.length === 1 ? (
         <span className={styles.letters}>{phases}</span>
       ) : (
-        <span className={styles.hidden}>{phases}</span>
+        <span className="spoken">{phases}</span>
       )}
     </span>
   );

@@ -1,21 +1,26 @@
 import { useEffect, useRef, useState, type CSSProperties, type ReactNode } from 'react';
 
+/** A phone has room for so many columns. */
+const FITS = 3;
+
 /**
- * A printed schedule that scrolls sideways where it must. A heading that ends in "#" stands over numbers; an empty one over buttons.
- * `stacks`: on a phone each row is a block with its headings before the values, so that its button is in sight.
+ * A printed schedule. A heading that ends in "#" stands over numbers; an empty one over buttons.
+ * On a phone each row of more than three columns is a block with its headings before the values: nothing is out of sight.
+ * `keepsColumns`: it hides by itself those for which a phone has no room.
  */
 export function PlainTable({
   head,
   className = '',
-  stacks = false,
+  keepsColumns = false,
   children,
 }: {
   head: readonly string[];
   className?: string;
-  stacks?: boolean;
+  keepsColumns?: boolean;
   children: ReactNode;
 }) {
   const box = useRef<HTMLDivElement>(null);
+  const stacks = head.length > FITS && !keepsColumns;
   const [scrolls, setScrolls] = useState(false);
   useEffect(() => {
     const element = box.current;
@@ -30,7 +35,7 @@ export function PlainTable({
     <div className="scroll-x" ref={box} tabIndex={scrolls ? 0 : undefined}>
       <table
         className={`plain ${stacks ? 'stack labelled' : ''} ${className}`}
-        style={stacks ? headings(head) : undefined}
+        style={stacks ? stackedHeadings(head) : undefined}
       >
         <thead>
           <tr>
@@ -48,7 +53,7 @@ export function PlainTable({
 }
 
 /** The headings for the style sheet, which sets them before the values: --heading-1, --heading-2 … */
-const headings = (head: readonly string[]): CSSProperties =>
+export const stackedHeadings = (head: readonly string[]): CSSProperties =>
   Object.fromEntries(
     head.map((text, i) => [`--heading-${i + 1}`, JSON.stringify(text.replace(/#$/, ''))]),
   ) as CSSProperties;

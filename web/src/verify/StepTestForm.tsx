@@ -51,7 +51,7 @@ export function StepTestForm({ node, nodes }: { node: InstallationNode; nodes: I
       </p>
       {rows.map((row, i) => (
         <fieldset key={i}>
-          <legend className={styles.hidden}>Load {i + 1}</legend>
+          <legend className="spoken">Load {i + 1}</legend>
           <label>
             <span>Load</span>
             <input value={row.name} onChange={(e) => change(i, { name: e.target.value })} />
