@@ -12,7 +12,8 @@ let loka: Loka;
 let site: MadeSite;
 let supply: number;
 const LOAD = { name: 'Heater', watts: 3000, powerFactor: 1, byRelay: false };
-const STEP = 30_000;
+// A device that was too slow once is asked again after a while only.
+const STEP = 60_000;
 
 beforeAll(async () => {
   building = await TestBuilding.start();
@@ -67,6 +68,16 @@ async function stepTest(): Promise<void> {
   // Not everybody waits until they are asked to switch it off again.
   building.load('hot-water', 'off');
   await until('the step off', () => found(1), STEP);
+}
+
+/** Step tests until the wiring is proved: where readings came too late to be told by, a person does the test again. */
+async function proven(record: (kind: string) => Promise<VerificationRecord>): Promise<void> {
+  for (let left = 2; ; left--) {
+    await stepTest();
+    const { proven, checks } = await record('as-left');
+    if (proven) return;
+    if (left === 0) throw new Error(`not proved: ${JSON.stringify([checks, await steps()])}`);
+  }
 }
 
 it('says what is missing where nothing is measured, or there is no such place', async () => {
@@ -174,8 +185,7 @@ it('finds a clamp that is turned round, raises it, and has it mended and its pas
 
   wiring({ kind: 'none' });
   await loka.ask(`/verifications/${site.circuit}/look-anew`, 'POST');
-  await stepTest();
-  expect(await as('as-left')).toMatchObject({ proven: true });
+  await proven(as);
   expect(await node()).toMatchObject({ wiringFault: null, job: { verified: true } });
 
   const { past } = await view();
@@ -196,7 +206,7 @@ it('finds a clamp that is turned round, raises it, and has it mended and its pas
     [since, true],
   ]);
   expect((await view()).past).toBeNull();
-}, 240_000);
+}, 400_000);
 
 it('is asked before the relay is operated, and sees which circuit it switches', async () => {
   const state = site.point('relay-board', 'contact-1');
