@@ -8,7 +8,7 @@ export interface RunningMariadb {
   /** Ends it as a power cut would. */
   kill(): Promise<void>;
   /** It takes connections and does not answer, until it is thawed. */
-  freeze(): void;
+  freeze(): Promise<void>;
   thaw(): void;
 }
 export function startMariadb(

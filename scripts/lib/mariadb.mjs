@@ -1,7 +1,17 @@
 import { randomBytes } from 'node:crypto';
-import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { account, giveTo, passThrough } from './account.mjs';
 import { findProgram } from './places.mjs';
 import { freePort } from './ports.mjs';
@@ -121,7 +131,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
         return say('MariaDB is there again');
       } catch (error) {
         say(`${error.message.split('\n')[0]}; trying again in ${pause / 1000} s`);
-        await new Promise((resolve) => setTimeout(resolve, pause));
+        await setTimeout(pause);
       }
     }
   };
@@ -147,12 +157,30 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     pause: () => process_.stop(),
     kill: () => process_.kill(),
     /** It takes connections and does not answer, until it is thawed. */
-    freeze: () => process_.child.kill('SIGSTOP'),
+    freeze: () => {
+      process_.child.kill('SIGSTOP');
+      return halted(process_.child.pid);
+    },
     thaw: () => process_.child.kill('SIGCONT'),
     resume: async () => {
       process_ = await launch();
     },
   };
+}
+
+/** A signal is sent at once, and followed by each thread when it has its turn; until then one of them may still answer. */
+async function halted(pid) {
+  const tasks = `/proc/${pid}/task`;
+  const isHalted = (task) => {
+    try {
+      return /^State:\s+T/m.test(readFileSync(join(tasks, task, 'status'), 'utf8'));
+    } catch (error) {
+      // A thread that has just ended answers nobody.
+      if (error.code === 'ENOENT' || error.code === 'ESRCH') return true;
+      throw error;
+    }
+  };
+  while (!readdirSync(tasks).every(isHalted)) await setTimeout(5);
 }
 
 /** A start that was killed could not clear up behind itself; the one after it does. */

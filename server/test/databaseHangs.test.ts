@@ -78,7 +78,7 @@ const push = (power: number) =>
   timed(`/push/${door.id}/meter`, 'POST', { power }, { authorization: `Bearer ${door.token}` });
 
 it('everything answers within five seconds, and says what is the matter', async () => {
-  loka.database.freeze();
+  await loka.database.freeze();
   const answers = await Promise.all([
     ...['/links', '/devices', '/register-maps', '/site', '/audit', '/alerts/history'].map((path) =>
       timed(path),

@@ -94,7 +94,7 @@ describe('the database hangs while readings come in', () => {
     const put = (i: number) => store.append([{ pointId: 7, t: t + i, v: i, q: 0 }]);
     put(0);
     await store.flush();
-    database.freeze();
+    await database.freeze();
     for (let i = 1; i <= 50; i++) put(i);
     await until('readings in the spool', () => store.status().spool.samples >= 50, 30_000);
     const refused = await loka.raw('/links');

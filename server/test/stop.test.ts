@@ -51,7 +51,7 @@ it('also while the database hangs, and what was read meanwhile is there afterwar
   const { pointId, push } = await pushLink();
   await push(1);
   await openPage();
-  loka.database.freeze();
+  await loka.database.freeze();
   // Nobody is told that this one is kept: it waits for the database.
   const waiting = push(2).catch(() => undefined);
   await new Promise((resolve) => setTimeout(resolve, 500));
