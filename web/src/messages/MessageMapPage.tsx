@@ -17,6 +17,7 @@ import { moveInGrid } from '../points/gridKeys.js';
 import { useDraft } from '../shared/useDraft.js';
 import { MessageRow } from './MessageRow.js';
 import { EditedMap, type MapEditorProps } from '../registers/EditedMap.js';
+import { MEASURE_COLUMNS } from '../points/PointCells.js';
 import { PointGrid, type Column } from '../points/PointGrid.js';
 import styles from '../points/pointGrid.module.css';
 
@@ -120,12 +121,9 @@ const COLUMNS: readonly Column[] = [
   ['Topic'],
   ['In the payload'],
   ['Time stamp at'],
-  ['Gives', styles.gives],
+  ['Gives', `${styles.gives} number`],
   ['On / off'],
-  ['Scaling'],
-  ['Quantity'],
-  ['Unit'],
-  ['Conductor'],
+  ...MEASURE_COLUMNS,
   ['Access'],
   ['Every'],
   [''],

@@ -7,6 +7,7 @@ import {
   type Quantity,
 } from '@loka/core/quantities';
 import type { PointBasics } from '@loka/core/points';
+import type { Column } from './PointGrid.js';
 import { ScalingCell } from './ScalingCell.js';
 import styles from './pointGrid.module.css';
 
@@ -31,6 +32,9 @@ export function NameCell<T extends PointBasics>({ row, onChange, wrong }: Props<
     </td>
   );
 }
+
+/** What stands over {@link MeasureCells}. */
+export const MEASURE_COLUMNS: readonly Column[] = [['Scaling'], ['Quantity'], ['Unit'], ['Conductor']];
 
 /** From the number to what is measured: scaling, quantity, unit, conductor. Four cells. */
 export function MeasureCells<T extends PointBasics>({ row, onChange, wrong }: Props<T>) {

@@ -25,6 +25,7 @@ import { setForAll } from './rowEdits.js';
 import { takeInterpretation } from './takeInterpretation.js';
 import { useDraft } from '../shared/useDraft.js';
 import { useTrialRead } from './useTrialRead.js';
+import { MEASURE_COLUMNS } from '../points/PointCells.js';
 import { PointGrid, type Column } from '../points/PointGrid.js';
 import styles from '../points/pointGrid.module.css';
 
@@ -180,10 +181,7 @@ const COLUMNS: readonly Column[] = [
   ['On the wire'],
   ['Type'],
   ['Words, bytes'],
-  ['Scaling'],
-  ['Quantity'],
-  ['Unit'],
-  ['Conductor'],
+  ...MEASURE_COLUMNS,
   ['Access'],
   ['Every'],
   [''],
