@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Locator, type Page } from '@playwright/test';
 import { BENCH_CONTROL, BENCH_URL } from './story.js';
 
 // On the sample site, whose building can be wired wrongly: a bridged, a reversed and a swapped meter are found through the
@@ -11,6 +11,7 @@ async function put(path: string, body: object): Promise<void> {
   if (!response.ok) throw new Error(`the building answered ${response.status}: ${await response.text()}`);
 }
 const load = (name: string, mode: 'on' | 'off' | 'auto') => put(`/loads/${name}`, { mode });
+const buildingTime = async () => ((await (await fetch(`${BENCH_CONTROL}/state`)).json()) as { t: number }).t;
 const wire = (meter: string, fault: object) => put(`/wiring/${meter}`, fault);
 
 // Where the battery takes a step up, the supply does not see it; at which hours it does depends on the sun.
@@ -46,12 +47,31 @@ async function stepTest(page: Page, building: string, patient = false): Promise<
   await start.click();
   // It is asked for once the circuit has been quiet for a while.
   await expect(page.getByText(/^Switch .+ on now\.$/)).toBeVisible({ timeout: 20_000 });
-  await load(building, 'on');
   // As it is asked for, or as soon as the step has been found: not everybody waits.
   const found = patient ? /^Switch .+ off now\.$/ : /^(Leave .+ on for another \d+ s|Switch .+ off now)\.$/;
-  await expect(page.getByText(found)).toBeVisible({ timeout: 30_000 });
-  await load(building, 'off');
-  await expect(again).toBeVisible({ timeout: 30_000 });
+  await switched(page, building, 'on', page.getByText(found));
+  await switched(page, building, 'off', again);
+}
+
+/**
+ * Switches a load until its step has been seen. Where another load of the bakehouse switches in the same moment, the bench
+ * may say that it saw nothing clear, and asks for it again.
+ */
+async function switched(page: Page, building: string, to: 'on' | 'off', seen: Locator): Promise<void> {
+  const other = to === 'on' ? 'off' : 'on';
+  for (let turn = 1; ; turn++) {
+    await load(building, to);
+    const came = await seen.waitFor({ timeout: 35_000 }).then(
+      () => true,
+      () => false,
+    );
+    if (came) return;
+    await expect(page.getByText(`switch it ${other} and ${to} again`)).toBeVisible();
+    if (turn === 3) throw new Error(`${building} was switched ${to} three times, and was never seen.`);
+    await load(building, other);
+    const since = await buildingTime();
+    await expect.poll(async () => (await buildingTime()) - since).toBeGreaterThan(8000);
+  }
 }
 
 /** The row of the checklist that fails. */

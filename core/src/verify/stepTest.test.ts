@@ -158,3 +158,35 @@ it.each(['own', 'above'] as const)(
 it('a step of another load, much smaller than the one asked for, is not taken for it', () => {
   expect(find({ own: 300 })).toBeNull();
 });
+
+describe('a load of which the meter sees a part, while another one comes at the meter above in the same moment', () => {
+  // 500 W of 2 kW go through the meter. Going off, 500 W fall here and 2 kW above, where 14 kW come: 12 kW more.
+  const PART = 500;
+  const off = (part: number, above: number) => ({
+    ...lookOf({ own: 0, above }),
+    own: meter(1, 'Way 3', 40 + part, -part),
+  });
+  const seenOn = find({ own: PART, above: 2000 }) as FoundStep;
+
+  it('is known going off by what it was coming on', () => {
+    const asked = { askedAt: ASKED, on: false, load: HEATER };
+    expect(findAsked(off(PART, 12_000), asked)).toBeNull();
+    expect(findAsked(off(PART, 12_000), { ...asked, cameOn: seenOn })).toMatchObject({
+      t: 30_000,
+      verdict: 'fail',
+      says: expect.stringMatching(/^(499|500) W here, 2\.00 kW expected\.$/) as string,
+    });
+    // Half of what came is another load of the circuit; and what comes on is looked for by its plate.
+    expect(findAsked(off(PART / 2, 12_000), { ...asked, cameOn: seenOn })).toBeNull();
+  });
+
+  it('says nothing where no plate is known', () => {
+    const load = { name: 'Pump', watts: null, powerFactor: 1 };
+    expect(findAsked(off(PART, 12_000), { askedAt: ASKED, on: false, load })).toMatchObject({
+      verdict: 'cannot-tell',
+      says: expect.stringContaining(
+        'Main meter moved by −12.00 kW: another load switched at the same time.',
+      ) as string,
+    });
+  });
+});

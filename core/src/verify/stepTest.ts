@@ -9,6 +9,8 @@ export interface AskedStep {
   askedAt: number;
   on: boolean;
   load: Plate;
+  /** Where it is to go off: the step by which it was seen to come on. */
+  cameOn?: FoundStep | null;
 }
 
 /** The step that was found: what each meter saw of it, and whether that is right. */
@@ -39,12 +41,14 @@ const PATIENCE = 12_000;
 /** What is found has at least this share of the plate; without one, this much, W. */
 const SHARE = 0.3;
 const LEAST = 15;
+/** What goes off is what came on within this. */
+const SAME = 0.2;
 
 /**
  * Looks for the step of a load that was asked for: in the circuit's own readings, else in those of the meter above. Null as
  * long as there is none; then the readings after it are waited for.
  */
-export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundStep | null {
+export function findAsked(look: Look, { askedAt, on, load, cameOn = null }: AskedStep): FoundStep | null {
   const steps = [...stepsOf(look.own), ...(look.above ? stepsOf(look.above) : [])]
     .filter((step) => step.t > askedAt && step.height > 0 === on)
     .sort((a, b) => a.t - b.t);
@@ -58,7 +62,10 @@ export function findAsked(look: Look, { askedAt, on, load }: AskedStep): FoundSt
     const size = Math.max(apparent(event, look), event.aboveWatts?.by ?? 0);
     const enough = load.watts === null ? LEAST : SHARE * load.watts;
     // With a plate the first that fits; without one the largest.
-    if (size >= enough && (best === null || (load.watts === null && size > best.size)))
+    if (
+      (size >= enough || isWhatCame(event, cameOn)) &&
+      (best === null || (load.watts === null && size > best.size))
+    )
       best = { event, size };
   }
   return best && judge(best.event, look, load);
@@ -84,6 +91,19 @@ function newestOf({ channels, total }: Metered): number {
   const [channel] = channels;
   return (channel?.current ?? channel?.power ?? total)?.t.at(-1) ?? 0;
 }
+
+/**
+ * Whether as much goes as came. A meter that sees a part of the load only is known by it, also where another load moves the
+ * meter above in the same moment.
+ */
+function isWhatCame({ own, ownWatts }: SeenEvent, cameOn: FoundStep | null): boolean {
+  if (!cameOn) return false;
+  const [gone, came] =
+    own.length > 0 ? [amperesOf(own), cameOn.amperes] : [ownWatts?.by ?? 0, cameOn.own ?? 0];
+  return came > 0 && Math.abs(gone / came - 1) <= SAME;
+}
+
+const amperesOf = (lines: SeenEvent['own']): number => lines.reduce((sum, l) => sum + Math.abs(l.amperes), 0);
 
 /** VA of what came here: a clamp on the wrong line sees the current, whatever becomes of the power. */
 const apparent = (event: SeenEvent, { circuit }: Look): number =>
@@ -113,7 +133,7 @@ function judge(event: SeenEvent, look: Look, load: Plate): FoundStep {
     t: event.t,
     on: event.on,
     own,
-    amperes: event.own.reduce((sum, l) => sum + Math.abs(l.amperes), 0),
+    amperes: amperesOf(event.own),
     lines: event.own.map((l) => ({ line: l.line, watts: l.watts, amperes: l.amperes })),
     expected,
     above,
@@ -146,6 +166,14 @@ function verdictOf(
       says: `${seen} here; without power or a power factor that says little.`,
     };
   }
+  // What moved the other way above was another load, and a larger one.
+  if (above !== null && above < 0 && !near(here, expected ?? NaN, PLATE))
+    return expected !== null
+      ? { verdict: 'fail', says: `${seen} here, ${inWords(expected, 'W')} expected.` }
+      : {
+          verdict: 'cannot-tell',
+          says: `${seen} here, but ${look.above?.name} moved by ${inWords(above, 'W')}: another load switched at the same time. Do it again.`,
+        };
   if (above !== null && !near(here, above, 0.25))
     // The plate and this meter agree, and neither knows of the other: what is apart above is more likely a second load.
     return expected !== null && near(here, expected, PLATE)

@@ -162,7 +162,8 @@ export class StepTestsService implements OnApplicationBootstrap, OnModuleDestroy
     const after = this.lookedForSince(test, step, step.askedAt);
     const look = await this.looks.of(test.nodeId, after - BEFORE);
     const load = plateOf(step.load);
-    const found = look && findAsked(look, { askedAt: after, on: step.on, load });
+    const cameOn = step.on ? null : cameOnBefore(test, step);
+    const found = look && findAsked(look, { askedAt: after, on: step.on, load, cameOn });
     // While it was looked for, somebody may have left it out or ended the test.
     if (!found || step.found !== null || this.open.get(test.nodeId) !== test) return;
     step.found = found;
@@ -234,6 +235,12 @@ const asked = (load: StepLoad, on: boolean): StepAsked => ({
 function lastFound({ steps }: StepTestEntity): FoundStep | undefined {
   const found = steps.findLast((s) => s.found !== null)?.found;
   return found === null || found === undefined || found === 'skipped' ? undefined : found;
+}
+
+/** The step by which a load came on that is to go off; null where it was left out. */
+function cameOnBefore({ steps }: StepTestEntity, step: StepAsked): FoundStep | null {
+  const found = steps[steps.indexOf(step) - 1]?.found;
+  return found === undefined || found === 'skipped' ? null : found;
 }
 
 const plateOf = ({ name, watts, powerFactor }: StepLoad): Plate => ({ name, watts, powerFactor });

@@ -22,6 +22,8 @@ import styles from './StepTest.module.css';
 
 const SHOWN = 45_000;
 const TOLERANCE = 0.1;
+/** A step that has not been seen for so long is not coming by itself, ms. */
+const LONG = 20_000;
 
 /** The step test: what to do now, what was found, and the list of loads. */
 export function StepTestPanel({
@@ -111,14 +113,19 @@ function UnderWay({
   const level = step.load.watts === null ? null : base + (step.on ? 1 : -1) * step.load.watts;
   return (
     <div className={styles.underWay}>
-      <p className={styles.ask} aria-live={leave > 0 ? 'off' : 'polite'}>
-        <CheckMark verdict="do-now" size={22} />
-        {waits
-          ? `Switch ${step.load.name} ${step.on ? 'on' : 'off'} by its relay?`
-          : leave > 0
-            ? `Leave ${step.load.name} ${step.on ? 'off' : 'on'} for another ${leave} s.`
-            : `Switch ${step.load.name} ${step.on ? 'on' : 'off'} now.`}
-      </p>
+      <div className={styles.what}>
+        <p className={styles.ask} aria-live={leave > 0 ? 'off' : 'polite'}>
+          <CheckMark verdict="do-now" size={22} />
+          {waits
+            ? `Switch ${step.load.name} ${step.on ? 'on' : 'off'} by its relay?`
+            : leave > 0
+              ? `Leave ${step.load.name} ${step.on ? 'off' : 'on'} for another ${leave} s.`
+              : `Switch ${step.load.name} ${step.on ? 'on' : 'off'} now.`}
+        </p>
+        <p className="muted" role="status">
+          {step.askedAt !== null && now - step.askedAt > LONG && notSeen(step)}
+        </p>
+      </div>
       <div className={styles.live}>
         <Measured value={power} unit="W" />
         <span className="muted">
@@ -154,6 +161,14 @@ function UnderWay({
     </div>
   );
 }
+
+/** What helps where no step has come for a while. */
+const notSeen = ({ load, on }: StepAsked): string =>
+  load.byRelay
+    ? 'No step has been read since the relay switched. The load may not want power now: skip it.'
+    : on
+      ? `No clear step has been read yet. If ${load.name} is on, switch it off and on again, or skip it.`
+      : `No clear step has been read yet. If ${load.name} is off, switch it on and off again, or skip it.`;
 
 const Above = ({ watts, name }: { watts: number | null; name: string }) => (
   <>
