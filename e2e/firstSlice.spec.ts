@@ -318,7 +318,7 @@ test('Control: a cut-off opens the switch above its limit, locks it out, and a p
       .getByRole('region', { name: 'Operations' })
       .getByRole('row', { name: /cut-off rule/ })
       .first(),
-  ).toContainText('was above 1.50 kW');
+  ).toContainText('was above 1.5 kW');
   expect((await building.state()).contacts['hot-water']).toBe(false);
   await panel.getByRole('button', { name: 'Restore' }).click();
   await page.getByRole('button', { name: 'Restore Hot-water cylinder' }).click();

@@ -37,7 +37,7 @@ it('is raised after its delay, acknowledged, returns, and stays in the history',
   const alert = await one();
   expect(alert).toMatchObject({
     name: 'High load',
-    condition: 'above 1.00 kW',
+    condition: 'above 1 kW',
     phase: 'unacknowledged',
     returnedAt: null,
   });

@@ -366,11 +366,11 @@ describe('a command', () => {
     loka = await Loka.start(loka.config);
     site = site.on(loka);
     expect((await theRule(id)).tripped?.value).toBe(99);
-    expect((await theSwitch()).lockout).toContain('99.00 A was above 50.00 A');
+    expect((await theSwitch()).lockout).toContain('99 A was above 50 A');
     const [operation] = await operations();
     expect(operation).toMatchObject({ closed: false, cause: 'cut-off' });
     expect((await openOf('lockout')).map((a) => a.condition)).toEqual([
-      'Locked out: 99.00 A was above 50.00 A',
+      'Locked out: 99 A was above 50 A',
     ]);
     const audit = await loka.ask<{ subject: string }[]>('/audit');
     expect(audit.filter((a) => a.subject === '/api/cut-off-rules')).not.toHaveLength(0);

@@ -1,4 +1,4 @@
-import { printCounter, printAge, printError, printNumber } from './number.js';
+import { printCounter, printAge, printError, printNumber, printSet } from './number.js';
 
 const text = (...args: Parameters<typeof printNumber>) => {
   const { digits, unit } = printNumber(...args);
@@ -69,6 +69,22 @@ it.each([
   const printed = printNumber(value, unit, undefined, decimals);
   expect(`${printed.digits} ${printed.unit}`).toBe(text);
 });
+
+it.each([
+  [0.0001, 'A', '0.0001 A'],
+  [16, 'A', '16 A'],
+  [-2.5, 'A', '−2.5 A'],
+  [207, 'V', '207 V'],
+  [49.85, 'Hz', '49.85 Hz'],
+  [1500, 'W', '1.5 kW'],
+  [1234.5678, 'W', '1.2345678 kW'],
+  [12_000_000, 'Wh', '12 MWh'],
+  [0.1 + 0.2, '', '0.3'],
+  [0.0000005, 'A', '0.0000005 A'],
+  [0, 'V', '0 V'],
+])('a limit of %d %s stands as it was set: %s', (value, unit, text) =>
+  expect(printSet(value, unit)).toBe(text),
+);
 
 it('a million grams are a tonne', () => {
   expect(printNumber(7_460_000, 'g')).toMatchObject({ digits: '7.46', unit: 't' });

@@ -33,6 +33,20 @@ export function printInUnit(value: number, unit: string): string {
   return `${digits} ${printed}`.trim();
 }
 
+/**
+ * A value that somebody has set, such as a limit: with the digits it was set with, so that 0.0001 A is not read as none.
+ * "16 A", "207 V", "1.5 kW"
+ * @param value base unit
+ */
+export function printSet(value: number, unit: string): string {
+  const prefix = PLAIN.has(unit) ? '' : choosePrefix(Math.abs(value), unit, undefined);
+  // Binary fractions do not show: 0.1 + 0.2 is 0.3.
+  const digits = new Intl.NumberFormat('en', { maximumSignificantDigits: 12, useGrouping: false })
+    .format(value / SCALE[prefix])
+    .replace('-', MINUS);
+  return `${digits} ${prefix}${unit}`.trim();
+}
+
 function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {
   if (unit === 'A') return '';
   if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100)

@@ -1,12 +1,12 @@
-import { printInUnit } from '@loka/core/formats';
+import { printSet } from '@loka/core/formats';
 import { randomUUID } from 'node:crypto';
 import type { AlertEntity, AlertRuleEntity } from './alert.entity.js';
 
-/** "below 207.0 V" */
+/** "below 207 V" */
 export const conditionInWords = (
   { direction, limit }: Pick<AlertRuleEntity, 'direction' | 'limit'>,
   unit: string,
-): string => `${direction} ${printInUnit(limit, unit)}`;
+): string => `${direction} ${printSet(limit, unit)}`;
 
 /** The occurrence that a rule raises with a reading. @param t UTC ms; @param v and @param unit base unit of its point */
 export const raisedBy = (

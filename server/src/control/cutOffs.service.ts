@@ -8,7 +8,7 @@ import {
   type CutOffRule as Rule,
   type CutOffState,
 } from '@loka/core/control';
-import { printAge, printInUnit } from '@loka/core/formats';
+import { printAge, printSet } from '@loka/core/formats';
 import { feedsIn } from '@loka/core/installation';
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
 import { holdOf } from '@loka/core/series';
@@ -294,7 +294,10 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   private causeOf(entity: CutOffRuleEntity): string {
     if (entity.trippedValue === null)
       return `nothing could be read for ${printAge(entity.blindAfterMs)}, and it opens then`;
-    return `${this.print(entity, entity.trippedValue)} was above ${this.print(entity, entity.limit)}`;
+    const unit = this.unitOf(entity);
+    // By more digits than a reading has elsewhere: it may have been above by little.
+    const read = Number(entity.trippedValue.toPrecision(5));
+    return `${printSet(read, unit)} was above ${printSet(entity.limit, unit)}`;
   }
 
   private async open(watched: Watched, reason: string): Promise<void> {
@@ -363,9 +366,9 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     });
   }
 
-  private print(rule: CutOffRuleEntity, value: number): string {
+  private unitOf(rule: CutOffRuleEntity): string {
     const quantity = this.devices.point(rule.pointId)?.definition.quantity;
-    return printInUnit(value, quantity ? quantityInfo(quantity).unit : '');
+    return quantity ? quantityInfo(quantity).unit : '';
   }
 }
 

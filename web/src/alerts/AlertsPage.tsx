@@ -1,6 +1,6 @@
 import type { Alert, AlertRule } from '@loka/contract/alerts';
 import type { AlertPhase } from '@loka/core/alerts';
-import { printAge, printNumber } from '@loka/core/formats';
+import { printAge, printSet } from '@loka/core/formats';
 import { siteClock } from '@loka/core/time';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -112,20 +112,15 @@ export default function AlertsPage() {
           >
             {rules.map((rule) => {
               const point = points.find((p) => p.id === rule.pointId);
-              const limit = printNumber(rule.limit, unit(rule.pointId));
               return (
                 <tr key={rule.id}>
                   <td>{rule.name}</td>
                   <td>{point ? titleOf(point) : 'no longer there'}</td>
                   <td>
                     {rule.direction}{' '}
-                    <span className="measured">
-                      {limit.digits} {limit.unit}
-                    </span>
+                    <span className="measured">{printSet(rule.limit, unit(rule.pointId))}</span>
                   </td>
-                  <td className="number">
-                    <Measured value={rule.deadband} unit={unit(rule.pointId)} />
-                  </td>
+                  <td className="number measured">{printSet(rule.deadband, unit(rule.pointId))}</td>
                   <td className="number measured">{rule.onDelayMs / 1000} s</td>
                   <td className="number measured">{rule.offDelayMs / 1000} s</td>
                   <td

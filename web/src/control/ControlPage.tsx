@@ -1,6 +1,6 @@
 import type { CutOffRule, Switch } from '@loka/contract/control';
 import { quantityInfo } from '@loka/core/quantities';
-import { printNumber } from '@loka/core/formats';
+import { printSet } from '@loka/core/formats';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { PlainTable } from '../shared/PlainTable.js';
@@ -87,14 +87,11 @@ export default function ControlPage() {
             {ruled.map((rule) => {
               const point = points.find((p) => p.id === rule.pointId);
               const unit = point ? quantityInfo(point.definition.quantity).unit : '';
-              const limit = printNumber(rule.limit, unit);
               return (
                 <tr key={rule.id}>
                   <td>{switches.find((s) => s.id === rule.switchId)?.name ?? '–'}</td>
                   <td>{point ? titleOf(point) : 'no longer there'}</td>
-                  <td className="number measured">
-                    {limit.digits} {limit.unit}
-                  </td>
+                  <td className="number measured">{printSet(rule.limit, unit)}</td>
                   <td className="number measured">{rule.delayMs / 1000} s</td>
                   <td className="number measured">{rule.ignoreAfterOnMs / 1000} s</td>
                   <td className={isAtRisk(rule) ? 'danger' : ''}>{decisionInWords(rule, unit)}</td>

@@ -1,7 +1,7 @@
 import type { EnergySource } from '@loka/contract/energy';
 import type { Site } from '@loka/contract/site';
 import type { RunningSeen } from '@loka/contract/totals';
-import { printInUnit } from '@loka/core/formats';
+import { printInUnit, printSet } from '@loka/core/formats';
 import { Link } from 'react-router';
 import { Measured } from '../shared/Measured.js';
 import { money } from '../shared/money.js';
@@ -90,7 +90,7 @@ export function EnergyFigures({
               <small>
                 , {running.exact ? '' : 'at least '}
                 {running.starts} start{running.starts === 1 ? '' : 's'}, above{' '}
-                {printInUnit(running.threshold, 'W')}
+                {printSet(running.threshold, 'W')}
                 {running.known < 0.99 ? `; known for ${Math.floor(100 * running.known)} %` : ''}
               </small>
             </dd>
