@@ -6,6 +6,8 @@ const R = 74;
 const CENTRE = 96;
 /** How far the name of a current stands off its arrow. */
 const LABEL = 13;
+/** A of which a meter can tell the angle. */
+const FLOWS = 0.02;
 
 /** Voltages and currents of a circuit as phasors, L1's voltage upright; the currents to a scale of their own. */
 export function PhasorDrawing({
@@ -18,8 +20,9 @@ export function PhasorDrawing({
   /** Lines whose current is not where it should be. */
   wrong?: readonly string[];
 }) {
-  const most = Math.max(...phasors.map((p) => p.amperes), 1e-9);
-  const scale = niceScale(most);
+  const most = Math.max(...phasors.map((p) => p.amperes));
+  // Without a current to draw there is no scale to draw it to.
+  const scale = most > FLOWS ? niceScale(most) : null;
   return (
     <figure className={styles.phasors}>
       <figcaption>{title}</figcaption>
@@ -50,7 +53,7 @@ export function PhasorDrawing({
           );
         })}
         {phasors.map((p) => {
-          if (p.currentAngle === null || p.amperes <= 0.02) return null;
+          if (scale === null || p.currentAngle === null || p.amperes <= FLOWS) return null;
           const length = (p.amperes / scale) * R * 0.8;
           const [x, y] = at(p.currentAngle, length);
           // Beside its arrow, however short that is.
@@ -81,7 +84,7 @@ export function PhasorDrawing({
           );
         })}
         <text x={CENTRE} y={2 * CENTRE + 15} textAnchor="middle">
-          circle {scale} A
+          {scale === null ? 'no current flows' : `circle ${scale} A`}
         </text>
       </svg>
       <table className={styles.phasorTable}>
@@ -104,7 +107,7 @@ export function PhasorDrawing({
                   <Measured value={p.amperes} unit="A" />
                 </td>
                 <td className="measured">
-                  {factor === null || p.amperes <= 0.02 ? '–' : factor.toFixed(2).replace('-', '−')}
+                  {factor === null || p.amperes <= FLOWS ? '–' : factor.toFixed(2).replace('-', '−')}
                 </td>
                 <td>
                   <Measured value={factor === null ? null : p.volts * p.amperes * factor} unit="W" />
@@ -114,7 +117,7 @@ export function PhasorDrawing({
           })}
         </tbody>
       </table>
-      {phasors.some((p) => p.mirrored && p.amperes > 0.02) && (
+      {phasors.some((p) => p.mirrored && p.amperes > FLOWS) && (
         <p className={styles.help}>No reactive power is read: a current may as well lead by as much.</p>
       )}
     </figure>
