@@ -15,6 +15,7 @@ import { unitOf } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { AlertRuleForm } from './AlertRuleForm.js';
+import { conditionOf, whenOf } from './occurrence.js';
 import styles from './AlertsPage.module.css';
 import { usePointTitle } from '../shared/usePointTitle.js';
 
@@ -72,15 +73,13 @@ export default function AlertsPage() {
               <div>
                 <strong>{alert.name}</strong>
                 <p className="muted">
-                  {alert.condition}
+                  {conditionOf(alert)}
                   {alert.value !== null && (
                     <>
                       , read <Measured value={alert.value} unit={unit(alert.pointId)} />
                     </>
-                  )}{' '}
-                  {alert.value === null ? 'since' : 'at'} {siteClock(zone, alert.raisedAt, 'd LLL HH:mm:ss')}
-                  {alert.returnedAt !== null &&
-                    `, over since ${siteClock(zone, alert.returnedAt, 'HH:mm:ss')}`}
+                  )}
+                  {` · ${whenOf(alert, zone, 'HH:mm:ss')}`}
                 </p>
               </div>
               <span className={PHASE[alert.phase].level}>{PHASE[alert.phase].words}</span>

@@ -32,8 +32,10 @@ export function Head({ site }: { site: Site }) {
       <SupplyAtAGlance />
       <span className={styles.space} />
       <PeriodControl />
-      <Itself />
-      <Protection />
+      <div className={styles.matters}>
+        <Itself />
+        <Protection />
+      </div>
       <AlertCount />
       <Person />
     </header>

@@ -1,5 +1,5 @@
-import { siteClock } from '@loka/core/time';
 import { Link } from 'react-router';
+import { conditionOf, whenOf } from '../../alerts/occurrence.js';
 import { useAlertRules, useAlerts } from '../../api/useApi.js';
 import { below } from '../../shared/nodes.js';
 import { useFacts } from '../facts.js';
@@ -29,8 +29,7 @@ export function AlertsElement({ shown }: { shown: Shown }) {
           <li key={alert.id} data-seen={alert.acknowledgedAt !== null} data-over={alert.returnedAt !== null}>
             <Link to="/alerts">{alert.name}</Link>
             <span className="muted">
-              {alert.condition}, since {siteClock(zone, alert.raisedAt, 'd LLL HH:mm')}
-              {alert.returnedAt !== null && `, over since ${siteClock(zone, alert.returnedAt, 'HH:mm')}`}
+              {conditionOf(alert)} · {whenOf(alert, zone, 'HH:mm')}
             </span>
           </li>
         ))}
