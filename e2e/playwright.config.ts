@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 /** On a sample site of their own, whose building they rewire. */
 const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost|fastLook)\.spec\.ts$/;
-/** On sites that begin empty; and what only looks at the sample site, whatever others do there. */
-const EMPTY = /\/(byKeyboard|firstSlice|strangeDevices|everyScreen)\.spec\.ts$/;
+/** On sites that begin empty; and, so that all three take as long, what keeps to itself on the sample site. */
+const EMPTY = /\/(byKeyboard|firstSlice|strangeDevices|everyScreen|dashboards)\.spec\.ts$/;
 
 // scripts/test.mjs starts Loka and the building, and says where they are.
 export default defineConfig({

@@ -92,8 +92,8 @@ async function jest(folder) {
         '--experimental-vm-modules',
         bin('jest/bin/jest.js'),
         '--forceExit',
-        // Most of the tests wait for devices more than they compute: three at a time also where there are but two cores.
-        '--maxWorkers=3',
+        // Most of the tests wait for devices more than they compute: four at a time also where there are but two cores.
+        '--maxWorkers=4',
         '--json',
         `--outputFile=${report}`,
       ],
