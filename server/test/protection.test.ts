@@ -369,9 +369,7 @@ describe('a command', () => {
     expect((await theSwitch()).lockout).toContain('99 A was above 50 A');
     const [operation] = await operations();
     expect(operation).toMatchObject({ closed: false, cause: 'cut-off' });
-    expect((await openOf('lockout')).map((a) => a.condition)).toEqual([
-      'Locked out: 99 A was above 50 A',
-    ]);
+    expect((await openOf('lockout')).map((a) => a.condition)).toEqual(['Locked out: 99 A was above 50 A']);
     const audit = await loka.ask<{ subject: string }[]>('/audit');
     expect(audit.filter((a) => a.subject === '/api/cut-off-rules')).not.toHaveLength(0);
     await takeOff(id);
