@@ -35,9 +35,8 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   private timer: NodeJS.Timeout | null = null;
   /** What is being written, and may not arrive. */
   private underWay: readonly StoredSample[] = [];
-  /** Why what was last to be written is in memory only; null where it is in the database or on disk. */
+  /** Why what was last to be written is in memory only, until it is written; null where it is in the database or on disk. */
   private unkept: Error | null = null;
-  private saidUnkept = false;
   private awaySince: number | null = null;
   private nextTry = 0;
   private readonly newest = new Map<number, number>();
@@ -113,7 +112,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     return {
       perSecond: lately / 10,
       ...this.total,
-      waiting: this.queue.length,
+      waiting: this.underWay.length + this.queue.length,
       unkept: this.unkept?.message ?? null,
       spool: this.spool.status(),
       refused: this.refused.status(),
@@ -129,7 +128,6 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
     const batch = this.queue;
     this.queue = [];
     this.underWay = batch;
-    this.unkept = null;
     await this.store(batch).finally(() => (this.underWay = []));
   }
 
@@ -159,7 +157,7 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
           `database is back after ${Math.round((performance.now() - this.awaySince) / 1000)} s; the spool has been brought in`,
         );
       this.awaySince = null;
-      this.saidUnkept = false;
+      this.unkept = null;
     } catch (error) {
       if (this.awaySince === null) {
         this.awaySince = performance.now();
@@ -171,18 +169,16 @@ export class SampleStore implements OnModuleInit, OnModuleDestroy {
   }
 
   private async toSpool(batch: StoredSample[]): Promise<void> {
-    if (batch.length === 0) return;
     try {
-      await this.spool.write(batch);
-      this.saidUnkept = false;
+      if (batch.length > 0) await this.spool.write(batch);
+      this.unkept = null;
     } catch (error) {
       // No database and no disk: keep what memory allows, and count what it does not.
       this.queue = [...batch, ...this.queue];
       const over = this.queue.length - MOST_IN_MEMORY;
       if (over > 0) this.spool.lost(this.queue.splice(0, over).length);
       // Said once, and not twice a second for as long as it lasts.
-      if (!this.saidUnkept) this.log.error(`the spool cannot be written: ${(error as Error).message}`);
-      this.saidUnkept = true;
+      if (!this.unkept) this.log.error(`the spool cannot be written: ${(error as Error).message}`);
       this.unkept = error as Error;
     }
   }
