@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { siteClock } from '@loka/core/time';
 import { atBothSizes } from './accessible.js';
-import { SAMPLE_URL } from './story.js';
+import { SAMPLE_URL, siteDay } from './story.js';
 
 // Profiles: what the loads of the sample site do, as its building truly makes them do it.
 test.use({ baseURL: SAMPLE_URL });
@@ -54,7 +54,8 @@ test('a click in the carpet goes to that hour on the circuit’s page', async ({
 test('will a source of 2 kW and 2 kWh carry the cold room and the network cabinet through the night', async ({
   page,
 }) => {
-  await open(page, /Walk-in cold room/);
+  // Of whole days that were recorded: a live reading may meet the compressor's start, which no source of 2 kW carries.
+  await open(page, /Walk-in cold room/, `${siteDay(29)}..${siteDay(1)}`);
   const backup = page.getByRole('region', { name: 'Backup' });
   await backup.getByLabel('Carries as well').click();
   await page.getByRole('option', { name: /Network cabinet/ }).click();
@@ -149,9 +150,7 @@ test('what was on behind the cold room’s meter, by the powers of its loads', a
     expect(saved.ok()).toBe(true);
     before.set(node.id, { ...input(node), version: ((await saved.json()) as { version: number }).version });
   }
-  const ended = Date.now() - 86_400_000;
-  const day = (t: number) => siteClock('Europe/Lisbon', t, 'yyyy-MM-dd');
-  await open(page, /Walk-in cold room/, `${day(ended - 6 * 86_400_000)}..${day(ended)}`);
+  await open(page, /Walk-in cold room/, `${siteDay(7)}..${siteDay(1)}`);
   const found = page.getByRole('region', { name: 'Without a meter' });
   // 18 min at each sixth hour (fieldsim/building/loads/coldRoom.ts): 28 times a week, 1 h 12 min a day, 10.1 kWh.
   await expect(found).toContainText(
@@ -210,15 +209,14 @@ test('the site says on which days it is closed, and loads are told by it', async
   await holidays.fill('2026-02-30');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('A day a line, as 2026-12-25.')).toBeVisible();
-  const day = siteClock('Europe/Lisbon', Date.now() - 5 * 86_400_000, 'yyyy-MM-dd');
-  await holidays.fill(day);
+  await holidays.fill(siteDay(5));
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('The site was saved.')).toBeVisible();
   await open(page, /Deck oven/);
   await typical.getByRole('button', { name: 'Holidays, 1' }).click();
   await expect(typical.getByRole('img', { name: /A holiday takes/ })).toBeVisible();
   await page.goto('/settings');
-  await expect(holidays).toHaveValue(day);
+  await expect(holidays).toHaveValue(siteDay(5));
   await holidays.fill('');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('The site was saved.')).toBeVisible();

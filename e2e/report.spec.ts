@@ -1,19 +1,17 @@
 import { expect, test, type Page } from '@playwright/test';
-import { siteClock } from '@loka/core/time';
 import { atBothSizes } from './accessible.js';
-import { SAMPLE_URL } from './story.js';
+import { SAMPLE_URL, siteDay } from './story.js';
 
 // The energy report of the sample site: read, printed, kept.
 test.use({ baseURL: SAMPLE_URL });
 
 const sheet = (page: Page) => page.getByRole('article', { name: /^Energy report of/ });
 const part = (page: Page, name: string) => sheet(page).getByRole('region', { name });
-const day = (back: number) => siteClock('Europe/Lisbon', Date.now() - back * 86_400_000, 'yyyy-MM-dd');
 
 test('a week of the site: what it took, what took it, the peak, and the same figures as a file', async ({
   page,
 }) => {
-  await page.goto(`/profiles?at=1&period=${day(8)}..${day(2)}`);
+  await page.goto(`/profiles?at=1&period=${siteDay(8)}..${siteDay(2)}`);
   await page.getByRole('link', { name: 'Report' }).click();
   const says = part(page, 'What stands out');
   await expect(says).toContainText(/Took [\d.]+kWh, [\d.]+\u00a0€: [\d.]+kWh a day/);
@@ -38,7 +36,7 @@ test('a week of the site: what it took, what took it, the peak, and the same fig
 });
 
 test('on paper stands the report alone, on white, with its pictures', async ({ page }) => {
-  await page.goto(`/report?at=1&period=${day(8)}..${day(2)}`);
+  await page.goto(`/report?at=1&period=${siteDay(8)}..${siteDay(2)}`);
   await expect(sheet(page)).toBeVisible();
   await page.evaluate(() => document.documentElement.setAttribute('data-sheet', 'dark'));
   await page.emulateMedia({ media: 'print' });
@@ -48,7 +46,7 @@ test('on paper stands the report alone, on white, with its pictures', async ({ p
   await expect(sheet(page).getByRole('img', { name: /days by time of day/ })).toBeVisible();
   const [ink] = /\d+/.exec(await sheet(page).evaluate((e) => getComputedStyle(e).color)) ?? [];
   expect(Number(ink)).toBeLessThan(80);
-  expect(await page.title()).toBe(`Brindlewick Bakehouse, Supply, ${day(8)} to ${day(2)}`);
+  expect(await page.title()).toBe(`Brindlewick Bakehouse, Supply, ${siteDay(8)} to ${siteDay(2)}`);
   const pdf = await page.pdf({ format: 'A4' });
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   expect(pdf.length).toBeGreaterThan(50_000);
@@ -57,11 +55,11 @@ test('on paper stands the report alone, on white, with its pictures', async ({ p
 test('a report is kept, found again, taken away and brought back; that of the last month made itself', async ({
   page,
 }) => {
-  await page.goto(`/report?at=1&period=${day(5)}`);
+  await page.goto(`/report?at=1&period=${siteDay(5)}`);
   const kept = page.getByRole('region', { name: 'Kept reports' });
   // Of thirty days of history some lie in the month before, except on the last of a month of 31 days; it is made ten minutes
   // after its end.
-  if (day(28).slice(0, 7) !== day(0.014).slice(0, 7))
+  if (siteDay(28).slice(0, 7) !== siteDay(0.014).slice(0, 7))
     await expect(kept.getByRole('row', { name: /itself/ }).first()).toBeVisible({ timeout: 60_000 });
   await expect(sheet(page)).toBeVisible();
   await page.getByRole('button', { name: 'Keep it' }).click();
@@ -92,7 +90,7 @@ test('of a place that nothing measures, and of the future, it says so', async ({
 });
 
 atBothSizes('a report', async (page) => {
-  await page.goto(`/report?at=1&period=${day(8)}..${day(2)}`);
+  await page.goto(`/report?at=1&period=${siteDay(8)}..${siteDay(2)}`);
   await expect(sheet(page)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Kept reports' })).toBeVisible();
 });

@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { siteClock } from '@loka/core/time';
 
 /** The sample site, where it runs. */
 export const SAMPLE_URL = process.env.LOKA_SAMPLE_URL ?? 'http://localhost:8420';
@@ -8,6 +9,10 @@ const controlOf = (ports = '{}') =>
   `http://127.0.0.1:${(JSON.parse(ports) as { control?: number }).control ?? 15032}`;
 export const SAMPLE_CONTROL = controlOf(process.env.LOKA_SAMPLE_PORTS);
 export const BENCH_CONTROL = controlOf(process.env.LOKA_BENCH_PORTS);
+
+/** The sample site's day as the URL has it, so many days ago. */
+export const siteDay = (before: number): string =>
+  siteClock('Europe/Lisbon', Date.now() - before * 86_400_000, 'yyyy-MM-dd');
 
 /**
  * One page for all tests of a file, which build on one another; `begin` gets it before the first. No script of it may

@@ -1,18 +1,13 @@
 import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible } from './accessible.js';
-import { SAMPLE_URL } from './story.js';
+import { SAMPLE_URL, siteDay } from './story.js';
 import { typeInstant } from './typeInstant.js';
 
 // Where it all goes: one period everywhere, a circuit's page, and the balance of sources and uses, on a month of the bakery.
 test.use({ baseURL: SAMPLE_URL });
 
-/** A site's day as the URL has it, so many days ago. */
-const day = (before: number): string => {
-  const parts = new Intl.DateTimeFormat('en-CA', { timeZone: 'Europe/Lisbon' });
-  return parts.format(Date.now() - before * 86_400_000);
-};
 /** A day on which the bakery works, and of which there is a week before: not a Monday. */
-const working = [2, 3].map(day).find((d) => new Date(`${d}T12:00:00Z`).getUTCDay() !== 1) as string;
+const working = [2, 3].map(siteDay).find((d) => new Date(`${d}T12:00:00Z`).getUTCDay() !== 1) as string;
 
 const part = (page: Page, name: string) =>
   page.getByRole('navigation', { name: /^Parts of/ }).getByRole('link', { name, exact: true });

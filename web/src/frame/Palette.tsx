@@ -1,5 +1,5 @@
 import Dialog from '@mui/material/Dialog';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useInstallation } from '../api/useApi.js';
 import { nodeTitle } from '../shared/nodes.js';
@@ -30,15 +30,27 @@ export function Palette() {
   const { data: nodes = [] } = useInstallation();
   const navigate = useNavigate();
   const kept = useKept();
+  /** What gets the keys once it is closed: what had them before, or where an action has led. */
+  const next = useRef<HTMLElement | null>(null);
 
   useEffect(() => {
+    if (open !== null) return;
+    next.current?.focus();
+    next.current = null;
+  }, [open]);
+
+  useEffect(() => {
+    const show = (what: 'actions' | 'keys') => {
+      next.current ??= document.activeElement instanceof HTMLElement ? document.activeElement : null;
+      setOpen(what);
+    };
     const onKey = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
         event.preventDefault();
         setText('');
         setMarked(0);
-        setOpen('actions');
-      } else if (event.key === '?' && !isTyping(event.target)) setOpen('keys');
+        show('actions');
+      } else if (event.key === '?' && !isTyping(event.target)) show('keys');
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -73,6 +85,7 @@ export function Palette() {
     .slice(0, 12);
   const go = (action: Action | undefined) => {
     if (!action) return;
+    next.current = document.getElementById('work');
     setOpen(null);
     void navigate(action.path);
   };
@@ -80,6 +93,7 @@ export function Palette() {
     <Dialog
       open={open !== null}
       transitionDuration={0}
+      disableRestoreFocus
       onClose={() => setOpen(null)}
       fullWidth
       maxWidth="xs"
@@ -111,7 +125,7 @@ export function Palette() {
               if (e.key === 'ArrowDown') setMarked((m) => Math.min(m + 1, found.length - 1));
               else if (e.key === 'ArrowUp') setMarked((m) => Math.max(m - 1, 0));
               else if (e.key === 'Enter') {
-                // The focus goes back to where it was, and the same key must not press what lies there.
+                // The focus goes elsewhere, and the same key must not press what lies there.
                 e.preventDefault();
                 go(found[marked]);
               }
