@@ -95,7 +95,7 @@ export function NowPanel({
         </p>
       )}
       <LoadMark node={node} />
-      {node.ratedCurrent && amperes !== null && (
+      {node.ratedCurrent && node.currentPointIds.length > 0 && (
         <p className="muted">
           <Measured value={amperes} unit="A" /> of {node.ratedCurrent} A
         </p>

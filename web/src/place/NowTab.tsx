@@ -80,9 +80,11 @@ export function NowTab({
         )}
       </div>
       <div className={styles.main}>
-        <Suspense fallback={<LoadingState />}>
-          <TrendPanel node={node} nodes={nodes} points={points} former={former} />
-        </Suspense>
+        <div className={styles.trend}>
+          <Suspense fallback={<LoadingState />}>
+            <TrendPanel node={node} nodes={nodes} points={points} former={former} />
+          </Suspense>
+        </div>
         {own.length > 0 && <FastLookPanel node={node} />}
       </div>
     </div>
@@ -96,10 +98,11 @@ function EnergyBrief({ node }: { node: InstallationNode }) {
   const { start, end } = siteDay(zone, now);
   const { data } = useEnergyOf(node.id, start, end);
   const today = data?.[0];
-  if (today?.net == null) return null;
+  // Its line is there from the start: what stands below it, such as a switch, must not move under the hand.
+  if (data && today?.net == null) return null;
   return (
     <p role="group" aria-label="Energy today">
-      Today <Measured value={today.net} unit="Wh" />{' '}
+      Today <Measured value={today?.net} unit="Wh" />{' '}
       <Link to={`/board?at=${node.id}&tab=energy&period=${name}`}>Energy</Link>
     </p>
   );
