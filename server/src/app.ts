@@ -15,6 +15,12 @@ import { fewParts, reasonableBodies } from './problem/bodies.js';
 import { validation } from './problem/validation.js';
 import { localOnly } from './security/localOnly.js';
 
+/**
+ * How long a connection that says nothing is kept, ms. Node's own five seconds are about how often a script posts or a
+ * screen asks: a request that meets the close on its way is lost. Longer than the minute of proxies.
+ */
+const KEEPS_ALIVE = 75_000;
+
 /** Makes the server, ready to listen. */
 export async function createApp(
   config: Config,
@@ -27,6 +33,7 @@ export async function createApp(
     // Pages that are open hold a stream that does not end by itself; a stop does not wait for them.
     forceCloseConnections: true,
   });
+  app.getHttpServer().keepAliveTimeout = KEEPS_ALIVE;
   // First: what is refused carries the same headers.
   app.use(
     helmet({

@@ -54,6 +54,12 @@ it('SenML and flat JSON, with the token of the link', async () => {
   const [rows] = await loka.sql.query('SELECT v FROM samples WHERE pointId = ? AND t = ?', [id, at * 1000]);
   expect(rows).toEqual([{ v: 120.1 }]);
 });
+it('a script that posts every few seconds may keep its connection: it is not closed as the next one comes', async () => {
+  const { headers } = await fetch(`${loka.base}/api/push/${link.id}`, { method: 'POST' });
+  // As RFC 9112, 9.3 has it by default; for how long, in seconds, is told in a header of its own.
+  expect(headers.get('connection')).toBe('keep-alive');
+  expect(Number(/timeout=(\d+)/.exec(headers.get('keep-alive') ?? '')?.[1])).toBeGreaterThan(60);
+});
 it('a second delivery of the same reading changes nothing', async () => {
   const at = Math.floor(Date.now() / 1000) - 30;
   const pack = [{ bn: 'urn:dev:ow:10e2073a01080063:', bt: at, n: 'voltage', v: 119 }];
