@@ -63,6 +63,15 @@ const boxesThatScroll = (page: Page): Promise<string[]> =>
       .map((e) => `${e.tagName} ${e.scrollWidth} > ${e.clientWidth}: “${e.innerText.slice(0, 60)}”`),
   );
 
+/** What is cut short in the head for want of room. */
+const cutInHead = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('header a')]
+      .filter((e) => e.clientWidth > 0)
+      .filter((e) => e.scrollWidth > e.clientWidth + 1 || e.getBoundingClientRect().right > innerWidth)
+      .map((e) => e.innerText),
+  );
+
 // One page for all of them, as one person has: it need not fetch and compile Loka for each.
 let page: Page;
 test.beforeAll(async ({ browser }) => {
@@ -105,3 +114,34 @@ for (const [name, address, drawn] of SCREENS)
       await expect.poll(() => boxesThatScroll(page), { timeout: 5000 }).toEqual([]);
     }
   });
+
+test('what no longer protects is read whole in the head, however much of it there is', async ({
+  request,
+}) => {
+  const [alert] = (await (await request.get('/api/alerts/history')).json()) as object[];
+  const kinds = ['lockout', 'disagreement', 'blind', 'missing', 'wiring'];
+  try {
+    for (const count of [1, 2, 3, 5]) {
+      const flags = kinds.slice(0, count).map((kind) => ({
+        ...alert,
+        id: kind,
+        kind,
+        returnedAt: null,
+        acknowledgedAt: null,
+        phase: 'unacknowledged',
+      }));
+      await page.route('**/api/alerts', (route) => route.fulfill({ json: flags }));
+      await page.goto('/alerts');
+      for (const width of [390, 640, 900, 1280]) {
+        await page.setViewportSize({ width, height: 800 });
+        await expect(
+          page.getByRole('banner').getByText(/^1 (locked|contact|cut-off|out|wiring)/),
+        ).toHaveCount(count);
+        await expect.poll(() => cutInHead(page), { timeout: 5000 }).toEqual([]);
+      }
+      await page.unroute('**/api/alerts');
+    }
+  } finally {
+    await page.unroute('**/api/alerts');
+  }
+});

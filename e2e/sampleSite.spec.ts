@@ -38,6 +38,33 @@ test('thirty days of history answer, and the meter’s counter agrees with its p
   expect(Math.abs(energy / counted - 1)).toBeLessThan(0.03); // one sample a minute against a counter that misses nothing
 });
 
+test('what is pressed on a circuit’s page stays where it is while the trend is still coming', async ({
+  page,
+  request,
+}) => {
+  const nodes = (await (await request.get('/api/installation')).json()) as { id: number; name: string }[];
+  let come = () => {};
+  const held = new Promise<void>((resolve) => (come = resolve));
+  await page.route(/\/assets\/TrendPanel.*\.js|\/api\/(series|energy|happenings)/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto(`/board?at=${nodes.find((n) => n.name === 'Spiral mixer')?.id}`);
+  const main = page.getByRole('main');
+  const look = main.getByRole('button', { name: 'Look', exact: true });
+  const operate = main
+    .getByRole('region', { name: 'Switch of Spiral mixer' })
+    .getByRole('button', { name: /Open|Close/ });
+  const places = async () => [(await look.boundingBox())?.y, (await operate.boundingBox())?.y];
+  await expect(operate).toBeVisible();
+  await expect(main.getByRole('button', { name: /^Where the power of/ })).toBeVisible();
+  const before = await places();
+  come();
+  await expect(main.getByText('The figures as a table').first()).toBeVisible();
+  await expect(main.getByRole('group', { name: 'Energy today' })).toContainText(/\d.*Wh/);
+  expect(await places()).toEqual(before);
+});
+
 test('a month on the circuit’s page, chosen in the head, is in the URL', async ({ page }) => {
   await page.goto('/board');
   await page

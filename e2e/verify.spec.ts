@@ -176,7 +176,14 @@ test('a person who walks away finds the step test on the next device, and may en
   const other = await browser.newPage({ baseURL: BENCH_URL, viewport: { width: 390, height: 844 } });
   await other.goto(page.url());
   await expect(other.getByText(/^Switch .+ on now\.$/)).toBeVisible();
-  await other.getByRole('button', { name: 'End the test' }).click();
+  // Who has left it on, or has pressed too soon, is told what helps; what they press does not move away then.
+  const end = other.getByRole('button', { name: 'End the test' });
+  const before = await end.boundingBox();
+  await expect(other.getByText(/^No clear step has been read yet\. If Espresso machine is on/)).toBeVisible({
+    timeout: 30_000,
+  });
+  expect((await end.boundingBox())?.y).toBe(before?.y);
+  await end.click();
   await expect(page.getByText(/^Switch .+ on now\.$/)).toBeHidden();
   await other.close();
 });

@@ -2,6 +2,7 @@ import { QUALITY } from '../series/index.js';
 import {
   ARMED,
   restoreCutOff,
+  sameDecision,
   stepCutOff,
   type CutOffDecision,
   type CutOffRule,
@@ -171,3 +172,22 @@ describe('blind', () => {
     expect(decisions[61]).toMatchObject({ long: true });
   });
 });
+
+it.each<[CutOffDecision | null, CutOffDecision, boolean]>([
+  [null, { action: 'none', because: 'below' }, false],
+  [{ action: 'none', because: 'below' }, { action: 'none', because: 'below' }, true],
+  [{ action: 'none', because: 'below' }, { action: 'none', because: 'open' }, false],
+  // The seconds that are left are counted on the screen.
+  [
+    { action: 'none', because: 'waiting', remainingMs: 900 },
+    { action: 'none', because: 'waiting', remainingMs: 100 },
+    true,
+  ],
+  [
+    { action: 'none', because: 'blind', long: false },
+    { action: 'none', because: 'blind', long: true },
+    false,
+  ],
+  [{ action: 'none', because: 'below' }, { action: 'trip', value: 20 }, false],
+  [{ action: 'trip', value: 20 }, { action: 'trip', value: 30 }, true],
+])('%j and then %j read the same: %s', (before, now, same) => expect(sameDecision(before, now)).toBe(same));

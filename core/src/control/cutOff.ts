@@ -150,3 +150,9 @@ const isSeen = (reading: CutOffReading | null): boolean =>
 
 /** The state after a person has restored the rule. */
 export const restoreCutOff = (): CutOffState => ARMED;
+
+/** Whether two decisions read the same on a screen; the seconds that are left are counted there. */
+export function sameDecision(a: CutOffDecision | null, b: CutOffDecision): boolean {
+  if (a?.action !== b.action || a.action === 'trip' || b.action === 'trip') return a?.action === b.action;
+  return a.because === b.because && ('long' in a ? a.long : null) === ('long' in b ? b.long : null);
+}

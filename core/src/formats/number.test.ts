@@ -1,4 +1,4 @@
-import { printCounter, printAge, printError, printNumber, printSet } from './number.js';
+import { printCounter, printAge, printBeside, printError, printNumber, printSet } from './number.js';
 
 const text = (...args: Parameters<typeof printNumber>) => {
   const { digits, unit } = printNumber(...args);
@@ -84,6 +84,16 @@ it.each([
   [0, 'V', '0 V'],
 ])('a limit of %d %s stands as it was set: %s', (value, unit, text) =>
   expect(printSet(value, unit)).toBe(text),
+);
+
+it.each([
+  [3087.43, 2500, 'W', '3.087 kW'],
+  [16.0004, 16, 'A', '16.0004 A'],
+  [206.998, 207, 'V', '206.998 V'],
+  [0.060006, 0.0001, 'A', '0.06001 A'],
+  [16.000000000001, 16, 'A', '16 A'],
+])('%d beside the limit %d %s is %s', (value, limit, unit, text) =>
+  expect(printBeside(value, limit, unit)).toBe(text),
 );
 
 it('a million grams are a tonne', () => {

@@ -47,6 +47,16 @@ export function printSet(value: number, unit: string): string {
   return `${digits} ${prefix}${unit}`.trim();
 }
 
+/**
+ * A reading beside the limit that it has passed: with as many digits, four at least, as tell the two apart, so that nobody
+ * reads "16 A was above 16 A".
+ * @param value @param limit base unit
+ */
+export function printBeside(value: number, limit: number, unit: string): string {
+  const told = [4, 5, 6, 7, 8, 9].map((digits) => Number(value.toPrecision(digits)));
+  return printSet(told.find((v) => v !== limit) ?? value, unit);
+}
+
 function choosePrefix(size: number, unit: string, before: Prefix | undefined): Prefix {
   if (unit === 'A') return '';
   if (before !== undefined && before !== 'm' && size >= SCALE[before] * 0.9 && size < SCALE[before] * 1100)

@@ -2,13 +2,14 @@ import type { CutOffRule, CutOffRuleInput } from '@loka/contract/control';
 import {
   ARMED,
   restoreCutOff,
+  sameDecision,
   stepCutOff,
   type CutOffDecision,
   type CutOffReading,
   type CutOffRule as Rule,
   type CutOffState,
 } from '@loka/core/control';
-import { printAge, printSet } from '@loka/core/formats';
+import { printAge, printBeside, printSet } from '@loka/core/formats';
 import { feedsIn } from '@loka/core/installation';
 import { quantityInfo, type Quantity } from '@loka/core/quantities';
 import { holdOf } from '@loka/core/series';
@@ -295,9 +296,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     if (entity.trippedValue === null)
       return `nothing could be read for ${printAge(entity.blindAfterMs)}, and it opens then`;
     const unit = this.unitOf(entity);
-    // By more digits than a reading has elsewhere: it may have been above by little.
-    const read = Number(entity.trippedValue.toPrecision(5));
-    return `${printSet(read, unit)} was above ${printSet(entity.limit, unit)}`;
+    return `${printBeside(entity.trippedValue, entity.limit, unit)} was above ${printSet(entity.limit, unit)}`;
   }
 
   private async open(watched: Watched, reason: string): Promise<void> {
@@ -373,9 +372,3 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
 }
 
 const intervalOf = ({ definition }: KnownPoint): number => definition.intervalMs;
-
-/** Whether two decisions read the same on a screen; the seconds that are left are counted there. */
-function sameDecision(a: CutOffDecision | null, b: CutOffDecision): boolean {
-  if (a?.action !== b.action || a.action === 'trip' || b.action === 'trip') return a?.action === b.action;
-  return a.because === b.because && ('long' in a ? a.long : null) === ('long' in b ? b.long : null);
-}

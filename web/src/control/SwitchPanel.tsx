@@ -60,8 +60,8 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
           </dd>
         </div>
       </dl>
-      {tripped ? (
-        <Button variant="outlined" color="error" onClick={() => setAsking('restore')}>
+      {entity.lockout !== null ? (
+        <Button variant="outlined" color="error" disabled={!tripped} onClick={() => setAsking('restore')}>
           Restore
         </Button>
       ) : entity.missing !== null ? null : (
