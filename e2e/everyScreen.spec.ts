@@ -115,6 +115,24 @@ for (const [name, address, drawn] of SCREENS)
     }
   });
 
+test('a table that has become wider than its room is reached with the keyboard, and scrolls', async () => {
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto('/control');
+  const operations = page.getByRole('region', { name: 'Operations' });
+  const box = operations.locator('div:has(> table)');
+  await expect(operations.getByRole('row').nth(1)).toBeVisible();
+  await expect(box).not.toHaveAttribute('tabindex');
+  // As a value that comes later, and is longer than all before it.
+  await operations
+    .getByRole('cell')
+    .first()
+    .evaluate((cell) => (cell.style.minWidth = '3000px'));
+  await expect(box).toHaveAttribute('tabindex', '0');
+  await box.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(() => box.evaluate((e) => e.scrollLeft)).toBeGreaterThan(0);
+});
+
 test('what no longer protects is read whole in the head, however much of it there is', async ({
   request,
 }) => {

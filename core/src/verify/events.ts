@@ -63,8 +63,8 @@ export function eventsOf(look: Look): SeenEvent[] {
   const steps: StepsOf = new Map();
   for (const place of [look.own, ...(look.above ? [look.above] : []), ...look.others])
     steps.set(place, stepsOf(place));
-  const ownSteps = steps.get(look.own) as Step[];
-  const aboveSteps = look.above ? (steps.get(look.above) as Step[]) : [];
+  const ownSteps = steps.get(look.own) as StepIn[];
+  const aboveSteps = look.above ? (steps.get(look.above) as StepIn[]) : [];
   const known = look.switchings.flatMap((s): Instant[] => {
     const step = nearest(ownSteps, s) ?? nearest(aboveSteps, s) ?? nearestOf(look.others, steps, s);
     // A relay may close while its thermostat wants nothing.
@@ -96,7 +96,9 @@ function isLoad({ before, after, height }: Step, amperes: boolean): boolean {
   return Math.abs(height) >= Math.max(amperes ? LEAST_AMPERES : LEAST_WATTS, LOAD_SHARE * level);
 }
 
-type StepsOf = Map<Metered, Step[]>;
+/** A step, and the readings it was found in. */
+type StepIn = Step & { trace: Trace };
+type StepsOf = Map<Metered, StepIn[]>;
 
 /** Only a relay that switches another circuit is looked for there. */
 const nearestOf = (others: readonly Metered[], steps: StepsOf, switching: Look['switchings'][number]) =>
@@ -119,11 +121,13 @@ const SHORT = 6000;
 const isInGap = ({ since, t }: Step, trace: Trace): boolean =>
   t - since > Math.max(SHORT, GAP * (paceOf(trace) ?? 0));
 
-const placed = (trace: Trace, least: number): Step[] =>
-  findSteps(trace, { least }).filter((step) => !isInGap(step, trace));
+const placed = (trace: Trace, least: number): StepIn[] =>
+  findSteps(trace, { least })
+    .filter((step) => !isInGap(step, trace))
+    .map((step) => ({ ...step, trace }));
 
 /** The steps of a metered place: of its currents by their size, of its power in magnitude where no current is read. */
-export function stepsOf({ channels, total }: Metered): Step[] {
+export function stepsOf({ channels, total }: Metered): StepIn[] {
   const currents = channels.flatMap((c) => (c.current ? placed(c.current, 0.02) : []));
   if (currents.length > 0 || channels.some((c) => c.current)) return currents;
   const powers = channels.flatMap((c) => (c.power ? [c.power] : []));
@@ -132,9 +136,13 @@ export function stepsOf({ channels, total }: Metered): Step[] {
     .flatMap((trace) => placed(trace, 2));
 }
 
-function seen({ circuit, own, above, others }: Look, steps: StepsOf, at: At): SeenEvent {
-  const sign = at.on ? 1 : -1;
+function seen({ circuit, own, above, others }: Look, steps: StepsOf, instant: At): SeenEvent {
+  const sign = instant.on ? 1 : -1;
   const nominal = circuit.nominalVoltage;
+  const at = clearOfBackAndForth(
+    instant,
+    [own, ...(above ? [above] : [])].map((place) => steps.get(place) ?? []),
+  );
   const of = (place: Metered) => clearOf(at, steps.get(place) ?? []);
   return {
     t: at.t,
@@ -180,6 +188,35 @@ function clearOf(at: At, steps: readonly Step[]): At {
   const before = steps.filter((s) => s.t < at.since - ONE_EVENT / 2).map((s) => s.t);
   const after = steps.filter((s) => s.since > at.t + ONE_EVENT / 2).map((s) => s.since);
   return { ...at, from: Math.max(at.from, ...before), to: Math.min(at.to, ...after) };
+}
+
+/** Lines of a meter that moved by this share of the one that moved most are looked at. */
+const MOVED = 0.5;
+/** A reading before a step, more than this share of the way to what comes after it, was there already. */
+const THERE = 0.5;
+/** One after it is back within this share; not within more, as a motor's inrush falls as well, to what it then takes. */
+const BACK = 0.1;
+
+/**
+ * An event, with the brackets around it clear of the same load's being switched the other way just before or after: off and
+ * on again within a few seconds, as a person does. What one meter saw of it holds for one that is read more slowly as well.
+ */
+function clearOfBackAndForth(at: At, meters: readonly (readonly StepIn[])[]): At {
+  let { from, to } = at;
+  for (const steps of meters) {
+    const near = steps.filter((s) => s.height > 0 === at.on && Math.abs(s.t - at.t) <= ONE_EVENT);
+    const most = Math.max(...near.map((s) => Math.abs(s.height)));
+    for (const step of near.filter((s) => Math.abs(s.height) >= MOVED * most)) {
+      const { t, v } = step.trace;
+      const share = (i: number) => ((v[i] as number) - step.before) / step.height;
+      const first = t.indexOf(step.t);
+      for (let i = t.indexOf(step.since); i >= 0 && (t[i] as number) > from; i--)
+        if (share(i) > THERE) from = t[i] as number;
+      for (let i = first + 1; i < t.length && (t[i] as number) < to; i++)
+        if (share(i) < BACK) to = t[i - 1] as number;
+    }
+  }
+  return { ...at, from, to };
 }
 
 type At = Instant & { from: number; to: number };

@@ -143,7 +143,7 @@ function judge(event: SeenEvent, look: Look, load: Plate): FoundStep {
     return {
       ...found,
       verdict: 'cannot-tell',
-      says: `Nothing was read here when ${look.above?.name ?? 'the meter above'} saw ${inWords(above ?? 0, 'W')}. Do it again.`,
+      says: `Too little was read here when ${look.above?.name ?? 'the meter above'} saw ${inWords(above ?? 0, 'W')}. Do it again.`,
     };
   return { ...found, ...verdictOf(found, watts(event, look), look, load) };
 }

@@ -6,6 +6,7 @@ import { money } from '../shared/money.js';
 import { light, useIsLit } from '../shared/lit.js';
 import { PurposeMark } from '../shared/PurposeMark.js';
 import { useSelection } from '../shared/nodes.js';
+import { ScrollBox } from '../shared/ScrollBox.js';
 import { change, figure, share } from './figures.js';
 import { isConsumption, totalOf } from './groups.js';
 import styles from './Ranking.module.css';
@@ -62,7 +63,7 @@ export function Ranking({
           )}
         </span>
       </div>
-      <div className="scroll-x">
+      <ScrollBox>
         <table className="plain">
           <thead>
             <tr>
@@ -85,7 +86,7 @@ export function Ranking({
             ))}
           </tbody>
         </table>
-      </div>
+      </ScrollBox>
     </section>
   );
 }

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState, type CSSProperties, type ReactNode } from 'react';
+import type { CSSProperties, ReactNode } from 'react';
+import { ScrollBox } from './ScrollBox.js';
 
 /** A phone has room for so many columns. */
 const FITS = 3;
@@ -19,20 +20,9 @@ export function PlainTable({
   keepsColumns?: boolean;
   children: ReactNode;
 }) {
-  const box = useRef<HTMLDivElement>(null);
   const stacks = head.length > FITS && !keepsColumns;
-  const [scrolls, setScrolls] = useState(false);
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watcher = new ResizeObserver(() => setScrolls(element.scrollWidth > element.clientWidth));
-    watcher.observe(element);
-    return () => watcher.disconnect();
-  }, []);
   return (
-    // What scrolls must be reachable with the keyboard.
-    // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
-    <div className="scroll-x" ref={box} tabIndex={scrolls ? 0 : undefined}>
+    <ScrollBox>
       <table
         className={`plain ${stacks ? 'stack labelled' : ''} ${className}`}
         style={stacks ? stackedHeadings(head) : undefined}
@@ -48,7 +38,7 @@ export function PlainTable({
         </thead>
         <tbody>{children}</tbody>
       </table>
-    </div>
+    </ScrollBox>
   );
 }
 

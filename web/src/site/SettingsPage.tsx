@@ -12,6 +12,7 @@ import { PlainTable } from '../shared/PlainTable.js';
 import { api } from '../api/client.js';
 import { useHealth, usePoints, useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
+import { EmptyState } from '../shared/states.js';
 import { useNotices } from '../shared/notices.js';
 import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
 import { useUnsaved } from '../shared/unsaved.js';
@@ -24,7 +25,7 @@ import { usePointTitle } from '../shared/usePointTitle.js';
 export default function SettingsPage() {
   const { data } = useSite();
   const { data: health } = useHealth();
-  const { data: audit = [] } = useSWR<AuditEntry[]>('/audit', (p: string) => api<AuditEntry[]>(p));
+  const { data: audit } = useSWR<AuditEntry[]>('/audit', (p: string) => api<AuditEntry[]>(p));
   const zone = data?.site?.timeZone ?? 'UTC';
   return (
     <div className={styles.page}>
@@ -79,18 +80,24 @@ export default function SettingsPage() {
       </div>
       <section aria-label="Changes">
         <h1>Changes</h1>
-        <PlainTable head={['Time', 'By', 'What', 'With']}>
-          {audit.map((entry) => (
-            <tr key={entry.id}>
-              <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
-              <td>{entry.who}</td>
-              <td className="measured">
-                {entry.action} {entry.subject.replace('/api', '')}
-              </td>
-              <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
-            </tr>
-          ))}
-        </PlainTable>
+        {audit?.length === 0 ? (
+          <EmptyState title="Nothing has been changed yet">
+            Each change is kept here, with when it was made and by whom.
+          </EmptyState>
+        ) : (
+          <PlainTable head={['Time', 'By', 'What', 'With']}>
+            {audit?.map((entry) => (
+              <tr key={entry.id}>
+                <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
+                <td>{entry.who}</td>
+                <td className={`measured ${styles.what}`}>
+                  {entry.action} {entry.subject.replace('/api', '')}
+                </td>
+                <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
+              </tr>
+            ))}
+          </PlainTable>
+        )}
       </section>
     </div>
   );
