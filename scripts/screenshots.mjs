@@ -207,6 +207,8 @@ async function take(url, { control, ports }) {
   await put('/wiring/oven-meter', { kind: 'swapped', lines: ['L2', 'L3'] });
   await put('/loads/deck-oven', { mode: 'off' });
   await open(`/bench?at=${node('Deck oven')}`, 'Checks');
+  // At rest before it is asked for, as at a board.
+  await page.getByRole('link', { name: /Deck oven 0\.0\s?W/ }).waitFor();
   await page.getByRole('button', { name: 'Start the step test' }).click();
   await page.getByText(/^Switch .+ on now\.$/).waitFor();
   await put('/loads/deck-oven', { mode: 'on' });

@@ -1,3 +1,4 @@
+import { changeInWords } from '@loka/contract/changes';
 import { parse } from 'csv-parse/sync';
 import http from 'node:http';
 import { AllowedNetworks } from '../src/security/allowedNetworks.js';
@@ -207,6 +208,31 @@ it('keeps every change in the audit log', async () => {
     who: 'local person',
     detail: { name: 'main-meter' },
   });
+});
+
+it('says every change in words, and none of them twice', async () => {
+  const { paths } = await loka.ask<{ paths: Record<string, Record<string, unknown>> }>('/docs.json');
+  const requests = Object.entries(paths).flatMap(([address, methods]) =>
+    Object.keys(methods)
+      .filter((method) => method !== 'get')
+      .map((method) => ({ action: method.toUpperCase(), subject: address.replace(/\{\w+\}/g, '12') })),
+  );
+  // What changes nothing of the site, and is not written down.
+  const isRead =
+    /(test|trial-read|read-words|which-moves|recognise|preview|impact|what-if)$|^\/api\/push\/|^\/api\/settings\/12\/read$/;
+  const changes = requests.filter(({ subject }) => !isRead.test(subject));
+  expect(changes.length).toBeGreaterThan(80);
+  expect(changes.map(changeInWords).filter(({ words }) => /^(POST|PUT|DELETE)/.test(words))).toEqual([]);
+  const words = changes.map((change) => changeInWords(change).words);
+  expect(words.filter((w, i) => words.indexOf(w) !== i)).toEqual([]);
+  expect(changeInWords({ action: 'DELETE', subject: '/api/points/7/exchanges/1700000000000' })).toEqual({
+    words: 'Recorded exchange removed',
+    kind: 'point',
+    id: 7,
+  });
+  expect(changeInWords({ action: 'DELETE', subject: '/api/sensing/3,4' }).words).toBe(
+    'Change of sensing undone',
+  );
 });
 
 it('describes itself as OpenAPI and says how it fares', async () => {

@@ -30,7 +30,7 @@ import type { EnergyCalendar, NodeEnergy, Sparkline } from '@loka/contract/energ
 import type { FastLook, FastLooksSeen } from '@loka/contract/fastLook';
 import type { Happening } from '@loka/contract/happenings';
 import type { RunningSeen, RunningTotal } from '@loka/contract/totals';
-import type { HealthReport } from '@loka/contract/health';
+import type { AuditEntry, HealthReport } from '@loka/contract/health';
 import type { InstallationNode } from '@loka/contract/installation';
 import type { InstantBalance, PeriodBalance } from '@loka/contract/balance';
 import type { Job, Series } from '@loka/contract/readings';
@@ -57,6 +57,8 @@ const span = (from: number, to: number): string =>
   `from=${Math.max(0, Math.round(from))}&to=${Math.max(1, Math.round(to))}`;
 
 // One hook a list; they are asked again when the live stream says that the list has changed.
+/** Who has changed what, the newest first. */
+export const useAudit = () => useApi<AuditEntry[]>('/audit', { refreshInterval: 10_000 });
 export const useSite = () => useApi<{ site: Site | null; zoneChanges: ZoneChange[] }>('/site');
 export const useInstallation = () => useApi<InstallationNode[]>('/installation', { refreshInterval: 10_000 });
 export const useLinks = () => useApi<Link[]>('/links', { refreshInterval: 10_000 });

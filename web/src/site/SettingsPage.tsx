@@ -1,22 +1,19 @@
 import { SUPPLY_SYSTEMS, type SupplySystem } from '@loka/core/installation';
 import { SiteInput, type Site } from '@loka/contract/site';
 import type { Point } from '@loka/contract/points';
-import type { AuditEntry } from '@loka/contract/health';
 import { isReadable } from '@loka/core/points';
-import { siteClock } from '@loka/core/time';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import useSWR, { mutate } from 'swr';
-import { PlainTable } from '../shared/PlainTable.js';
+import { mutate } from 'swr';
 import { api } from '../api/client.js';
 import { useHealth, usePoints, useSite } from '../api/useApi.js';
 import { Choice } from '../shared/Choice.js';
-import { EmptyState } from '../shared/states.js';
 import { useNotices } from '../shared/notices.js';
 import { ChangedMeanwhile } from '../shared/ChangedMeanwhile.js';
 import { useUnsaved } from '../shared/unsaved.js';
 import { useProblemForm } from '../shared/useProblemForm.js';
+import { ChangesTable } from './ChangesTable.js';
 import { ClosedDays, Holidays } from './ClosedDays.js';
 import styles from './SettingsPage.module.css';
 import { usePointTitle } from '../shared/usePointTitle.js';
@@ -25,7 +22,6 @@ import { usePointTitle } from '../shared/usePointTitle.js';
 export default function SettingsPage() {
   const { data } = useSite();
   const { data: health } = useHealth();
-  const { data: audit } = useSWR<AuditEntry[]>('/audit', (p: string) => api<AuditEntry[]>(p));
   const zone = data?.site?.timeZone ?? 'UTC';
   return (
     <div className={styles.page}>
@@ -78,27 +74,7 @@ export default function SettingsPage() {
           )}
         </section>
       </div>
-      <section aria-label="Changes">
-        <h1>Changes</h1>
-        {audit?.length === 0 ? (
-          <EmptyState title="Nothing has been changed yet">
-            Each change is kept here, with when it was made and by whom.
-          </EmptyState>
-        ) : (
-          <PlainTable head={['Time', 'By', 'What', 'With']}>
-            {audit?.map((entry) => (
-              <tr key={entry.id}>
-                <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
-                <td>{entry.who}</td>
-                <td className={`measured ${styles.what}`}>
-                  {entry.action} {entry.subject.replace('/api', '')}
-                </td>
-                <td className={styles.detail}>{JSON.stringify(entry.detail)}</td>
-              </tr>
-            ))}
-          </PlainTable>
-        )}
-      </section>
+      <ChangesTable zone={zone} />
     </div>
   );
 }

@@ -1,0 +1,94 @@
+import { changeInWords, type ChangedKind } from '@loka/contract/changes';
+import type { AuditEntry } from '@loka/contract/health';
+import { siteClock } from '@loka/core/time';
+import {
+  useAudit,
+  useDashboards,
+  useDevices,
+  useFormerDevices,
+  useInstallation,
+  useLinks,
+  usePoints,
+  useRegisterMaps,
+  useSwitches,
+  useVirtualMeters,
+} from '../api/useApi.js';
+import { nodeTitle } from '../shared/nodes.js';
+import { PlainTable } from '../shared/PlainTable.js';
+import { EmptyState } from '../shared/states.js';
+import { usePointTitle } from '../shared/usePointTitle.js';
+import styles from './ChangesTable.module.css';
+
+/** Who has changed what: in words, with what was sent beside it. */
+export function ChangesTable({ zone }: { zone: string }) {
+  const { data: audit } = useAudit();
+  const nameOf = useNames();
+  return (
+    <section aria-label="Changes">
+      <h1>Changes</h1>
+      {audit?.length === 0 ? (
+        <EmptyState title="Nothing has been changed yet">
+          Each change is kept here, with when it was made and by whom.
+        </EmptyState>
+      ) : (
+        <PlainTable head={['Time', 'By', 'What', 'Sent']}>
+          {audit?.map((entry) => {
+            const { words, kind, id } = changeInWords(entry);
+            const name = kind !== null && id !== null ? nameOf(kind, id) : sentName(entry.detail);
+            return (
+              <tr key={entry.id}>
+                <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
+                <td className={styles.who}>{entry.who}</td>
+                <td>
+                  {words}
+                  {name !== null && <span className="muted"> · {name}</span>}
+                </td>
+                <td className={styles.sent}>{sentOf(entry.detail)}</td>
+              </tr>
+            );
+          })}
+        </PlainTable>
+      )}
+    </section>
+  );
+}
+
+/** The name of something new is in what was sent. */
+const sentName = (detail: unknown): string | null =>
+  typeof detail === 'object' && detail !== null && 'name' in detail && typeof detail.name === 'string'
+    ? detail.name
+    : null;
+
+const sentOf = (detail: AuditEntry['detail']): string => {
+  const text = JSON.stringify(detail);
+  return text === '{}' || text === 'null' ? '' : text;
+};
+
+/** What something is called now; what is no longer there, by its number. */
+function useNames(): (kind: ChangedKind, id: number) => string {
+  const { data: places = [] } = useInstallation();
+  const { data: points = [] } = usePoints();
+  const { data: former = [] } = useFormerDevices();
+  const titleOf = usePointTitle();
+  const { data: devices = [] } = useDevices();
+  const named: Partial<Record<ChangedKind, readonly { id: number; name: string }[]>> = {
+    link: useLinks().data ?? [],
+    device: [...devices, ...former],
+    map: useRegisterMaps().data ?? [],
+    switch: useSwitches().data ?? [],
+    dashboard: useDashboards().data ?? [],
+    'virtual meter': (useVirtualMeters().data ?? []).map(({ pointId, name }) => ({ id: pointId, name })),
+  };
+  return (kind, id) => {
+    const gone = `no. ${id}`;
+    if (kind === 'place') {
+      const place = places.find((p) => p.id === id);
+      return place ? nodeTitle(place) : gone;
+    }
+    if (kind === 'point') {
+      const point = points.find((p) => p.id === id);
+      return point ? titleOf(point) : gone;
+    }
+    return named[kind]?.find((n) => n.id === id)?.name ?? gone;
+  };
+}
