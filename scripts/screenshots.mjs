@@ -48,7 +48,7 @@ function busyZone() {
     .reduce((best, zone) => (apart(zone) < apart(best) ? zone : best));
 }
 
-async function take(url, { control, ports }) {
+async function take(url, building) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({
     executablePath: findProgram('chromium'),
@@ -60,7 +60,14 @@ async function take(url, { control, ports }) {
       '--disable-gpu',
     ],
   });
-  const page = await browser.newPage({ viewport: DESKTOP });
+  try {
+    await takeAll(await browser.newPage({ viewport: DESKTOP }), url, building);
+  } finally {
+    await browser.close();
+  }
+}
+
+async function takeAll(page, url, { control, ports }) {
   const put = (path, body) => fetch(control + path, { method: 'PUT', body: JSON.stringify(body) });
   const ask = async (path, method, body) =>
     (
@@ -208,7 +215,7 @@ async function take(url, { control, ports }) {
   await put('/loads/deck-oven', { mode: 'off' });
   await open(`/bench?at=${node('Deck oven')}`, 'Checks');
   // At rest before it is asked for, as at a board.
-  await page.getByRole('link', { name: /Deck oven 0\.0\s?W/ }).waitFor();
+  await page.getByRole('button', { name: /Deck oven\s*0\.0\s*W/ }).waitFor();
   await page.getByRole('button', { name: 'Start the step test' }).click();
   await page.getByText(/^Switch .+ on now\.$/).waitFor();
   await put('/loads/deck-oven', { mode: 'on' });
@@ -220,8 +227,6 @@ async function take(url, { control, ports }) {
   await put('/loads/deck-oven', { mode: 'auto' });
   await put('/wiring/oven-meter', { kind: 'none' });
   await page.getByRole('button', { name: 'End the test' }).click();
-
-  await browser.close();
 }
 
 /** Connecting devices: searching, what a register means, topics, virtual meters, which one moves, fitting. */
