@@ -1,12 +1,13 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { startLoka } from './lib/loka.mjs';
 import { needBuild, needPackages, needPrograms } from './lib/machine.mjs';
 import { findProgram, ROOT } from './lib/places.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { stopAll, stopOnSignals } from './lib/processes.mjs';
-import { main, say } from './lib/say.mjs';
+import { main, say, Stop } from './lib/say.mjs';
 
 // npm run screenshots: takes the pictures in docs/screenshots again, from the sample site alone.
 const OUT = join(ROOT, 'docs/screenshots');
@@ -104,6 +105,12 @@ async function takeAll(page, url, { control, ports }) {
   const points = await ask('/points');
   const point = (device, key) => points.find((p) => p.deviceName === device && p.key === key).id;
 
+  // The month that was loaded is added up first; the pictures are of a quiet Loka.
+  say('waiting until Loka is up');
+  for (const until = Date.now() + 180_000; (await ask('/health')).state !== 'up';) {
+    if (Date.now() > until) throw new Stop('Loka is not up after three minutes.');
+    await wait(1000);
+  }
   await put('/loads/hot-water', { mode: 'off' });
   await put('/loads/espresso', { mode: 'on' });
   await open(`/bench?at=${node('Hot-water cylinder')}&do=calibrate`, 'Take zero');

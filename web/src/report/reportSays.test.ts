@@ -1,7 +1,7 @@
 import type { EnergyReport, ReportUse } from '@loka/contract/report';
 import { emptySpans, profileCalendar, profileOf } from '@loka/core/profile';
 import { textOf } from '../profile/parts.js';
-import { reportSays } from './reportSays.js';
+import { perDay, reportSays } from './reportSays.js';
 
 const DAY = 86_400_000;
 const START = Date.parse('2026-10-01T00:00Z');
@@ -72,6 +72,10 @@ it('what it took, with cost, carbon and rate', () => {
   );
   const half = { from: START, to: START + 10 * DAY, taken: 48_000, given: 5000, coverage: 0.5 };
   expect(said({ total: half })[0]).toContain(': 9.60 kWh a day; gave 5.00 kWh.');
+  // A quarter of an hour says nothing of a day.
+  const little = { from: START, to: START + 10 * DAY, taken: 440, given: 0, coverage: 0.001 };
+  expect(said({ total: little })[0]).toMatch(/^Took 440 Wh, 0\.09\u00a0€\. \(10 d, 0\.1 % of it read/);
+  expect(perDay(little, little.taken)).toBeNull();
   const roof = { from: START, to: START + 10 * DAY, taken: 10, given: 50_000, coverage: 1 };
   expect(said({ total: roof })[0]).toMatch(/^Gave 50\.00 kWh: 5\.00 kWh a day\. /);
 });

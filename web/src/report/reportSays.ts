@@ -39,7 +39,7 @@ export function reportSays(report: EnergyReport): Sentence[] {
 /** Wh a day of the time that is known; null where too little is. */
 export function perDay({ from, to, coverage: known }: ReportFigures, wh: number | null): number | null {
   const days = (known * (to - from)) / DAY;
-  return wh === null || days <= 0 ? null : wh / days;
+  return wh === null || known < READ || days <= 0 ? null : wh / days;
 }
 
 function total({ total: t, site }: EnergyReport): Sentence[] {
@@ -47,10 +47,10 @@ function total({ total: t, site }: EnergyReport): Sentence[] {
   const gives = (given ?? 0) > (taken ?? 0);
   const wh = gives ? given : taken;
   const rate = perDay(t, wh);
-  if (wh === null || rate === null) return [];
+  if (wh === null || known <= 0) return [];
   const says: Part[] = [gives ? 'Gave ' : 'Took ', number(wh, 'Wh')];
   if (!gives && site.price !== null) says.push(`, ${amount((wh / 1000) * site.price, site)}`);
-  says.push(': ', number(rate, 'Wh'), ' a day');
+  if (rate !== null) says.push(': ', number(rate, 'Wh'), ' a day');
   if (!gives && (given ?? 0) > 0) says.push('; gave ', number(given as number, 'Wh'));
   const carbon = gives || site.carbon === null ? '' : `; ${plain((wh / 1000) * site.carbon, 'g')} of CO₂`;
   return [
@@ -65,7 +65,7 @@ function against({ total: now }: EnergyReport, then: ReportFigures | null, when:
   if (!then) return [];
   const [a, b] = [perDay(now, now.taken), perDay(then, then.taken)];
   const days = durationInWords(then.to - then.from);
-  if (a === null || b === null || b <= 0 || then.coverage < READ || now.coverage < READ)
+  if (a === null || b === null || b <= 0)
     return then.coverage >= READ
       ? []
       : [
