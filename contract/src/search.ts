@@ -45,6 +45,8 @@ export interface Search {
   tried: number;
   of: number;
   found: FoundDevice[];
+  /** Where somebody takes connections, and no unit answered at the ids that were asked for. */
+  mute: { host: string; port: number }[];
   message: string | null;
 }
 

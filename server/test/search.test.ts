@@ -168,6 +168,45 @@ describe('a device that takes its time', () => {
   });
 });
 
+describe('a place that takes connections', () => {
+  const ends: (() => void)[] = [];
+  afterEach(() => ends.splice(0).forEach((end) => end()));
+  /** A gateway with devices at some unit ids, whose first answers are 700 ms late; for other ids it says nothing. */
+  async function gatewayOf(units: number[], late = 0): Promise<number> {
+    const port = await freePort();
+    let asked = 0;
+    const server = createServer((socket) => {
+      ends.push(() => void socket.destroy());
+      socket.on('error', () => undefined);
+      // Modbus TCP: transaction, protocol, length, unit, function; one register is answered, and that is 230.
+      socket.on('data', (request) => {
+        const [unit = 0, code = 0] = request.subarray(6, 8);
+        if (!units.includes(unit)) return;
+        const answer = Buffer.from([...request.subarray(0, 4), 0, 5, unit, code, 2, 0, 230]);
+        setTimeout(() => void (socket.destroyed || socket.write(answer)), asked++ < late ? 700 : 0);
+      });
+    });
+    ends.push(() => void server.close());
+    await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', () => resolve()));
+    return port;
+  }
+  it('is asked again with patience: units that were late at first are found all the same, in order', async () => {
+    const port = await gatewayOf([1, 3], 3);
+    const { found, mute } = await search([port], '1-3');
+    expect(found.map((f) => [f.unit, f.anyUnit])).toEqual([
+      [1, false],
+      [3, false],
+    ]);
+    expect(mute).toEqual([]);
+  });
+  it('and where no unit answers is named: it is not the same as nothing', async () => {
+    const port = await gatewayOf([]);
+    const { found, mute } = await search([port, await freePort()], '1-2');
+    expect(found).toEqual([]);
+    expect(mute).toEqual([{ host: '127.0.0.1', port }]);
+  });
+});
+
 describe('one place is asked what it is', () => {
   const ask = (body: object) => loka.ask<FoundDevice>('/searches/recognise', 'POST', body);
   it('at an address, or on a link that is in use', async () => {

@@ -71,16 +71,23 @@ export async function whatIs(
   };
 }
 
-/** Whether somebody is at a unit id. An exception is an answer, but not a gateway's that nobody is there. */
-export async function answers(asked: Asked, unit: number): Promise<boolean> {
+/** What came of asking at a unit id: somebody is there, a gateway says that nobody is, or nothing came. */
+export type Reply = 'here' | 'nobody' | 'silence';
+
+/** Asks at a unit id. An exception is an answer as well; some of them are a gateway's. */
+export async function askUnit(asked: Asked, unit: number): Promise<Reply> {
   try {
     await asked.read(unit, { kind: 'holding', start: 0, count: 1 });
-    return true;
+    return 'here';
   } catch (error) {
-    if (!isException(error)) asked.close(); // a late answer must not be taken for the next unit's
-    return isException(error) && !NOBODY.includes(error.modbusCode);
+    if (isException(error)) return NOBODY.includes(error.modbusCode) ? 'nobody' : 'here';
+    asked.close(); // a late answer must not be taken for the next unit's
+    return 'silence';
   }
 }
+
+export const answers = async (asked: Asked, unit: number): Promise<boolean> =>
+  (await askUnit(asked, unit)) === 'here';
 
 /** Unit ids that nobody gives to a device behind a gateway. */
 const UNLIKELY = [199, 233, 241, 246];

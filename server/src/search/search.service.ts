@@ -18,13 +18,15 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
 import type { RegisterMapEntity } from '../book/registerMap.entity.js';
 import { AllowedNetworks } from '../security/allowedNetworks.js';
-import { answers, answersAnyUnit, throughLink, whatIs, type Asked } from './recognise.js';
+import { answers, answersAnyUnit, askUnit, throughLink, whatIs, type Asked } from './recognise.js';
 import { SunspecService } from './sunspec.service.js';
 
 /** Addresses that are tried at the same time. */
 const AT_ONCE = 24;
 /** Time-out for units that are there, ms. */
 const PATIENCE = 1500;
+/** So many of the unit ids of a place that gave no answer are asked once more, with patience. */
+const ASKED_AGAIN = 10;
 interface Running extends Search {
   cancelled: boolean;
 }
@@ -73,6 +75,7 @@ export class SearchService {
       tried: 0,
       of: targets.length,
       found: [],
+      mute: [],
       message: null,
       cancelled: false,
     };
@@ -185,29 +188,50 @@ export class SearchService {
       Object.assign(new LinkInput(), { host, port, timeoutMs }),
       this.networks,
     );
-    try {
-      await connection.open();
-    } catch {
-      return connection.close(); // nobody there: what most places of a search are
-    }
     // Whoever has answered once is given more time: what is asked now is more, and a lost answer would mislead.
     const patient = new Connection(
       Object.assign(new LinkInput(), { host, port, timeoutMs: Math.max(PATIENCE, timeoutMs) }),
       this.networks,
     );
     try {
+      await connection.open().catch(async (error: { code?: string }) => {
+        // Of a few places each is given more time as well; of a whole network most are nobody's.
+        if (search.of > AT_ONCE || error.code === 'ECONNREFUSED') throw error;
+        await patient.open();
+        patient.close(); // some devices allow only one
+      });
+    } catch {
+      connection.close();
+      return patient.close(); // nobody there: what most places of a search are
+    }
+    const foundHere = () => search.found.filter((f) => f.host === host && f.port === port);
+    /** Whether the place has been seen whole: the other unit ids are the same device. */
+    const take = async (unit: number): Promise<boolean> => {
+      connection.close();
+      // Asked once a place: behind a gateway nobody answers, and that takes its time.
+      const anyUnit = foundHere().length === 0 && (await answersAnyUnit(patient, units));
+      search.found.push(await this.recognise(patient, { host, port, unit, anyUnit }, maps));
+      patient.close();
+      this.changes.say('searches');
+      return anyUnit;
+    };
+    try {
+      const silent: number[] = [];
       for (const unit of units) {
         if (search.cancelled) return;
-        if (!(await answers(connection, unit))) continue;
-        connection.close(); // some devices allow only one
-        // Asked once a place: behind a gateway nobody answers, and that takes its time.
-        const isFirst = !search.found.some((f) => f.host === host && f.port === port);
-        const anyUnit = isFirst && (await answersAnyUnit(patient, units));
-        search.found.push(await this.recognise(patient, { host, port, unit, anyUnit }, maps));
-        patient.close();
-        this.changes.say('searches');
-        if (anyUnit) return; // the others are the same device
+        const reply = await askUnit(connection, unit);
+        if (reply === 'silence') silent.push(unit);
+        if (reply === 'here' && (await take(unit))) return;
       }
+      connection.close();
+      // Somebody is there, and may be slow, or busy with others.
+      for (const unit of silent.slice(0, ASKED_AGAIN)) {
+        if (search.cancelled) return;
+        if ((await askUnit(patient, unit)) === 'here' && (await take(unit))) break;
+      }
+      const found = foundHere().sort((a, b) => a.unit - b.unit);
+      search.found = [...search.found.filter((f) => !found.includes(f)), ...found];
+      if (found.length === 0) search.mute.push({ host, port });
     } finally {
       connection.close();
       patient.close();

@@ -90,7 +90,13 @@ export default function SearchPage() {
           ))}
         </PlainTable>
       )}
-      {search?.state === 'done' && search.found.length === 0 && (
+      {search && search.mute.length > 0 && (
+        <EmptyState title="Connected, but no unit answered">
+          {listed(search.mute)} {search.mute.length === 1 ? 'takes' : 'take'} connections, but no unit
+          answered. Try other unit ids or a longer wait, and check that this is a Modbus port.
+        </EmptyState>
+      )}
+      {search?.state === 'done' && search.found.length === 0 && search.mute.length === 0 && (
         <EmptyState title="Nothing answered">
           Check that the devices have power and are in this network, that their Modbus server is switched on,
           and try port 502 with unit ids 1 to 10.
@@ -98,6 +104,14 @@ export default function SearchPage() {
       )}
     </div>
   );
+}
+
+/** Places that are named, of many the first. */
+const NAMED = 5;
+function listed(places: Search['mute']): string {
+  const named = places.slice(0, NAMED).map(({ host, port }) => `${host}:${port}`);
+  const more = places.length - named.length;
+  return more > 0 ? `${named.join(', ')} and ${more} more` : named.join(', ');
 }
 
 function FoundRow({ found }: { found: FoundDevice }) {

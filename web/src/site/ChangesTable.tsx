@@ -15,24 +15,30 @@ import {
 } from '../api/useApi.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { PlainTable } from '../shared/PlainTable.js';
-import { EmptyState } from '../shared/states.js';
+import { EmptyState, FailedState, LoadingState } from '../shared/states.js';
 import { usePointTitle } from '../shared/usePointTitle.js';
 import styles from './ChangesTable.module.css';
 
 /** Who has changed what: in words, with what was sent beside it. */
 export function ChangesTable({ zone }: { zone: string }) {
-  const { data: audit } = useAudit();
+  const { data: audit, error, mutate } = useAudit();
   const nameOf = useNames();
   return (
     <section aria-label="Changes">
       <h1>Changes</h1>
-      {audit?.length === 0 ? (
+      {!audit ? (
+        error ? (
+          <FailedState error={error} retry={() => void mutate()} />
+        ) : (
+          <LoadingState />
+        )
+      ) : audit.length === 0 ? (
         <EmptyState title="Nothing has been changed yet">
           Each change is kept here, with when it was made and by whom.
         </EmptyState>
       ) : (
         <PlainTable head={['Time', 'By', 'What', 'Sent']}>
-          {audit?.map((entry) => {
+          {audit.map((entry) => {
             const { words, kind, id } = changeInWords(entry);
             const name = kind !== null && id !== null ? nameOf(kind, id) : sentName(entry.detail);
             return (
