@@ -170,6 +170,8 @@ test('a person who walks away finds the step test on the next device, and may en
   page,
   browser,
 }) => {
+  // Nobody switches it, and its thermostat does not either.
+  await load('espresso', 'off');
   await bench(page, 'Espresso machine');
   await page.getByRole('button', { name: 'Start the step test' }).click();
   await expect(page.getByText(/^Switch .+ on now\.$/)).toBeVisible();
@@ -185,5 +187,6 @@ test('a person who walks away finds the step test on the next device, and may en
   expect((await end.boundingBox())?.y).toBe(before?.y);
   await end.click();
   await expect(page.getByText(/^Switch .+ on now\.$/)).toBeHidden();
+  await load('espresso', 'auto');
   await other.close();
 });
