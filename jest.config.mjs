@@ -1,3 +1,5 @@
+import { bundles } from './scripts/lib/bundles.mjs';
+
 const transform = {
   '^.+\\.ts$': [
     '@swc/jest',
@@ -17,7 +19,7 @@ const shared = {
   modulePathIgnorePatterns: ['<rootDir>/var/'],
   transform,
   extensionsToTreatAsEsm: ['.ts'],
-  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  moduleNameMapper: { ...(await bundles()), '^(\\.{1,2}/.*)\\.js$': '$1' },
   testEnvironment: 'node',
   testEnvironmentOptions: { customExportConditions: ['@loka/source', 'node', 'node-addons'] },
 };

@@ -126,7 +126,8 @@ test('a form that was changed asks before it is closed; two who change a limit s
 
 test('nine tabs load and are live over one stream; back and forth through kept pages is quick and live', async () => {
   const browser = await chromium.launch({
-    executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
+    // The one without a window keeps no pages.
+    executablePath: process.env.LOKA_WHOLE_CHROMIUM ?? '/usr/bin/chromium',
     args: ['--no-sandbox'],
     // Playwright switches it off; in use it is on.
     ignoreDefaultArgs: ['--disable-back-forward-cache'],

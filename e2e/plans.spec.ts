@@ -1,9 +1,9 @@
 import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible } from './accessible.js';
-import { SAMPLE_URL } from './story.js';
+import { BENCH_URL } from './story.js';
 
 // A floor plan: rooms drawn on the grid, and what is where in them, live.
-test.use({ baseURL: SAMPLE_URL });
+test.use({ baseURL: BENCH_URL });
 
 const plan = (page: Page) => page.getByRole('group', { name: 'The plan' });
 const kept = (page: Page) => page.getByText(/editing, last kept/);

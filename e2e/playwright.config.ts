@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
-/** On a sample site of their own, whose building they rewire. */
-const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost|fastLook)\.spec\.ts$/;
+/** On a sample site of their own, whose building they rewire; and what is drawn there. */
+const BENCH = /\/(calibrate|verify|outputs|deviceSettings|nothingLost|fastLook|plans)\.spec\.ts$/;
 /** On sites that begin empty; and, so that all three take as long, what keeps to itself on the sample site. */
 const EMPTY = /\/(byKeyboard|firstSlice|strangeDevices|everyScreen|dashboards)\.spec\.ts$/;
 
@@ -25,7 +25,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     trace: process.env.LOKA_TRACE === '1' ? 'retain-on-failure' : 'off',
     launchOptions: {
-      executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
       args: [
         '--no-first-run',
         '--disable-background-networking',

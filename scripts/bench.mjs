@@ -48,10 +48,10 @@ await main(async () => {
 
 /** A whole Loka with nothing in it, and Debian's Chromium before it. */
 async function inBrowser(folder, database, what) {
-  await needPrograms('chromium');
+  await needPrograms('chromium-headless-shell');
   const { url } = await startLoka(folder, `empty-${what}`, database, { LOKA_DB_NAME: `loka_${what}` });
   await run(process.execPath, [join(ROOT, `bench/dist/${what}.js`)], {
     what,
-    env: { LOKA_URL: url, LOKA_CHROMIUM: findProgram('chromium') },
+    env: { LOKA_URL: url, LOKA_CHROMIUM: findProgram('chromium-headless-shell') },
   });
 }

@@ -18,7 +18,7 @@ await main(async () => {
   stopOnSignals();
   const folder = mkdtempSync(join(tmpdir(), 'loka-shots-'));
   try {
-    await needPrograms('mariadbd', 'chromium');
+    await needPrograms('mariadbd', 'chromium-headless-shell');
     await needPackages();
     await needBuild();
     say('starting the sample site');
@@ -52,7 +52,7 @@ function busyZone() {
 async function take(url, building) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({
-    executablePath: findProgram('chromium'),
+    executablePath: findProgram('chromium-headless-shell'),
     args: [
       '--no-first-run',
       '--disable-background-networking',

@@ -24,6 +24,7 @@ await main(async () => {
     await needPrograms(
       'mariadbd',
       'chromium',
+      'chromium-headless-shell',
       'mbpoll',
       'mosquitto',
       'mosquitto_sub',
@@ -110,12 +111,12 @@ async function jest(folder) {
   if (numPassedTests === 0) throw new Error('jest ran no test');
 }
 
-/** The running application in Debian's Chromium: an empty site, and the sample site with its history, twice. */
+/** The running application in Debian's Chromium without its window: an empty site, and the sample site with its history, twice. */
 async function playwright(folder) {
   say('the running application (playwright)');
   const databases = ['loka', 'loka_keys', 'loka_sample', 'loka_bench'];
   const database = await startMariadb(folder, { fast: true, databases });
-  const empty = await startLoka(folder, 'empty', database, { LOKA_DB_NAME: 'loka' });
+  const empty = await startLoka(folder, 'empty', database, { LOKA_DB_NAME: 'loka' }, { days: 2 });
   const keys = await startLoka(
     folder,
     'keys',
@@ -139,7 +140,8 @@ async function playwright(folder) {
     LOKA_SAMPLE_PORTS: JSON.stringify(sample.building.ports),
     LOKA_BENCH_URL: bench.url,
     LOKA_BENCH_PORTS: JSON.stringify(bench.building.ports),
-    LOKA_CHROMIUM: findProgram('chromium'),
+    LOKA_CHROMIUM: findProgram('chromium-headless-shell'),
+    LOKA_WHOLE_CHROMIUM: findProgram('chromium'),
     LOKA_E2E_REPORT: report,
   };
   await tolerate(() =>

@@ -14,7 +14,7 @@ const site = await wanderingSite(url, WAYS);
 const { ask, ways } = site;
 
 const browser = await chromium.launch({
-  executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
   args: ['--no-sandbox', '--disable-gpu', '--enable-precise-memory-info'],
 });
 

@@ -95,7 +95,7 @@ for (const [n, name] of ['First', 'Second'].entries()) {
 await new Promise<void>((resolve) => between.listen(0, '127.0.0.1', resolve));
 const wall = `http://localhost:${(between.address() as AddressInfo).port}`;
 const browser = await chromium.launch({
-  executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: process.env.LOKA_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
   args: ['--no-sandbox', '--disable-gpu', '--enable-precise-memory-info'],
 });
 /** Until what the turn has asked for is there, and drawn. */

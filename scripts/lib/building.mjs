@@ -11,9 +11,9 @@ const HISTORY_DAYS = 30;
 
 /**
  * When the building's life began and which ports it has: kept, so that a second start is the same building.
- * `firstPort` 0 takes any, so that tests keep clear of a Loka that runs; `zone` has it live by another clock. Asked once a start, because two that make it at the same time would make two.
+ * `firstPort` 0 takes any, so that tests keep clear of a Loka that runs; `zone` has it live by another clock, `days` is how old it is. Asked once a start, because two that make it at the same time would make two.
  */
-export async function lifeOf(folder, firstPort = 15020, zone = undefined) {
+export async function lifeOf(folder, firstPort = 15020, { zone, days = HISTORY_DAYS } = {}) {
   const file = join(folder, 'building.json');
   const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
   if (kept?.ports.broker) return kept;
@@ -22,7 +22,7 @@ export async function lifeOf(folder, firstPort = 15020, zone = undefined) {
   const { PORT_NAMES } = await import('../../fieldsim/dist/run.js');
   const free = await freePorts(PORT_NAMES.length, firstPort);
   const life = {
-    since: Date.now() - HISTORY_DAYS * DAY,
+    since: Date.now() - days * DAY,
     zone,
     ports: Object.fromEntries(PORT_NAMES.map((name, i) => [name, free[i]])),
   };

@@ -11,6 +11,7 @@ import { start } from './processes.mjs';
  * Starts a whole Loka with its building in a folder of its own.
  * @param withSample the sample site is loaded, with its history
  * @param zone by whose clock the building lives
+ * @param days how old the building is, and the history of its site
  * @param shared a building that runs already, to be read by this one as well
  */
 export async function startLoka(
@@ -18,13 +19,13 @@ export async function startLoka(
   name,
   database,
   env,
-  { withSample = name === 'sample', shared = null, zone = undefined } = {},
+  { withSample = name === 'sample', shared = null, zone = undefined, days = undefined } = {},
 ) {
   const own = join(folder, name);
   mkdirSync(join(own, 'data'), { recursive: true });
   passThrough(account(), own);
   giveTo(account(), join(own, 'data'));
-  const life = shared ? null : await lifeOf(own, 0, zone);
+  const life = shared ? null : await lifeOf(own, 0, { zone, days });
   const building = shared ?? (await startBuilding(own, life));
   const all = { ...database.env, ...env, LOKA_DATA: join(own, 'data'), LOKA_WEB: join(ROOT, 'web/dist') };
   if (withSample) await loadSampleSite(own, building, all, await writeHistory(own, life));

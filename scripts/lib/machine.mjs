@@ -17,6 +17,8 @@ export const SERVER_FLAGS = ['--max-semi-space-size=32'];
 const PACKAGES = {
   mariadbd: ['mariadb-server-core', 'mariadb-client-core'],
   chromium: ['chromium'],
+  // Chromium without a window: nothing is drawn for a window that nobody sees.
+  'chromium-headless-shell': ['chromium-headless-shell'],
   mbpoll: ['mbpoll'],
   mosquitto: ['mosquitto'],
   mosquitto_sub: ['mosquitto-clients'],

@@ -37,6 +37,27 @@ describe('integers', () => {
     const words = [48n, 32n, 16n, 0n].map((shift) => Number((big >> shift) & 0xffffn));
     expect(decodeWords(words, { type: 'uint64', ...plain })).toBe(9876543210);
   });
+  it('any 64 bits are the double nearest to them (BigInt)', () => {
+    const word = fc.integer({ min: 0, max: 0xffff });
+    fc.assert(
+      fc.property(fc.tuple(word, word, word, word), (words) => {
+        const bits = words.reduce((sum, w) => (sum << 16n) | BigInt(w), 0n);
+        expect(decodeWords(words, { type: 'uint64', ...plain })).toBe(Number(bits));
+        expect(decodeWords(words, { type: 'int64', ...plain })).toBe(Number(BigInt.asIntN(64, bits)));
+      }),
+    );
+  });
+  it('half bytes are digits, or the whole is no number', () => {
+    const word = fc.integer({ min: 0, max: 0xffff });
+    const digits = fc.integer({ min: 0, max: 9999 }).map((n) => parseInt(String(n), 16));
+    fc.assert(
+      fc.property(fc.oneof(word, digits), fc.oneof(word, digits), (high, low) => {
+        const text = [high, low].map((w) => w.toString(16).padStart(4, '0')).join('');
+        const value = decodeWords([high, low], { type: 'bcd32', ...plain });
+        expect(value).toBe(/^\d{8}$/.test(text) ? Number(text) : NaN);
+      }),
+    );
+  });
   it('int16 and uint16 of the same word', () => {
     expect(decodeWords([0xfffe], { type: 'int16', ...plain })).toBe(-2);
     expect(decodeWords([0xfffe], { type: 'uint16', ...plain })).toBe(65534);

@@ -58,9 +58,10 @@ export function decodeAt(words: ArrayLike<number>, at: number, layout: WordLayou
     case 'float32':
       return view.getFloat32(0);
     case 'uint64':
-      return Number(view.getBigUint64(0));
+      // The upper half is exact, so that the sum is rounded once, as the whole number would be.
+      return view.getUint32(0) * 2 ** 32 + view.getUint32(4);
     case 'int64':
-      return Number(view.getBigInt64(0));
+      return view.getInt32(0) * 2 ** 32 + view.getUint32(4);
     case 'float64':
       return view.getFloat64(0);
     case 'bcd16':
@@ -74,8 +75,13 @@ export function decodeAt(words: ArrayLike<number>, at: number, layout: WordLayou
 
 /** The number that decimal digits in half bytes stand for; NaN where a half byte is no digit. */
 function fromBcd(word: number, digits: number): number {
-  const text = word.toString(16).padStart(digits, '0');
-  return /^\d+$/.test(text) ? Number(text) : NaN;
+  let value = 0;
+  for (let place = digits - 1; place >= 0; place--) {
+    const digit = (word >>> (4 * place)) & 0xf;
+    if (digit > 9) return NaN;
+    value = 10 * value + digit;
+  }
+  return value;
 }
 
 /**

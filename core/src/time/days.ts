@@ -57,11 +57,13 @@ function startOfDay(zone: IANAZone, day: number): number {
   const known = starts.get(key);
   if (known !== undefined) return known;
   const utc = day * 24 * HOUR;
-  const early = offsetAt(zone, utc - FARTHEST);
+  const offsets = [utc - FARTHEST, utc, utc + FARTHEST].map((t) => offsetAt(zone, t));
+  const early = offsets[0] as number;
   let start = utc - early;
   // Where the offset does not change around it, midnight is all there is to know.
-  if (offsetAt(zone, utc) !== early || offsetAt(zone, utc + FARTHEST) !== early) {
-    start = utc - FARTHEST;
+  if (offsets.some((offset) => offset !== early)) {
+    // Before that no clock of the zone shows the day yet.
+    start = Math.floor((utc - Math.max(...offsets)) / QUARTER) * QUARTER;
     while (localDay(zone, start) < day) start += QUARTER;
   }
   if (starts.size > 50_000) starts.clear();

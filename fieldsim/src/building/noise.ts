@@ -13,10 +13,18 @@ export function noise(seed: number, name: string, slot: number): number {
   return (h >>> 0) / 0x7fffffff - 1;
 }
 
+/** What was last asked for under a name: the model asks for the same slot many times in a row. */
+const asked = new Map<string, { seed: number; slot: number; from: number; to: number }>();
+
 /** Noise that moves smoothly from slot to slot of `periodMs`. */
 export function drift(seed: number, name: string, t: number, periodMs: number): number {
   const slot = Math.floor(t / periodMs);
+  let ends = asked.get(name);
+  if (ends?.slot !== slot || ends.seed !== seed) {
+    ends = { seed, slot, from: noise(seed, name, slot), to: noise(seed, name, slot + 1) };
+    asked.set(name, ends);
+  }
   const part = t / periodMs - slot;
   const smooth = part * part * (3 - 2 * part);
-  return noise(seed, name, slot) * (1 - smooth) + noise(seed, name, slot + 1) * smooth;
+  return ends.from * (1 - smooth) + ends.to * smooth;
 }

@@ -112,13 +112,15 @@ function scoredAt(
   knowledge: Knowledge,
 ): Scored[] {
   const found: Scored[] = [];
-  for (const snapshot of snapshots)
+  for (const snapshot of snapshots) {
+    let place: Place | null = null;
     for (const candidate of readingsAt(snapshot.kind, asked, quantityOf(knowledge))) {
-      const words = wordsOf(candidate, snapshot);
+      // The factors for a place come one after the other: its words are decoded once for all of them.
+      if (!place || !isSamePlace(place.of, candidate)) place = placeOf(candidate, snapshot);
+      const { words, raws } = place;
       if (!words) continue;
-      const raws = words.map((w) => decodeWords(w, candidate));
       const values = raws.map((raw) => scaled(candidate, raw));
-      const evidence = evidenceOf(candidate, knowledge, words, raws, values);
+      const evidence = evidenceOf(candidate, knowledge, place, values);
       if (evidence === null) continue;
       found.push({
         ...candidate,
@@ -131,32 +133,60 @@ function scoredAt(
         ],
       });
     }
+  }
   return found;
 }
+
+/** What lies at a place, in one type and one order of its words. */
+interface Place {
+  of: Reading;
+  /** Of each read; null where nothing was read, or where it is a code for "not available". */
+  words: number[][] | null;
+  raws: number[];
+  /** How often words are these by chance, log10. */
+  chance: number;
+}
+
+function placeOf(reading: Reading, snapshot: Snapshots): Place {
+  const words = wordsOf(reading, snapshot);
+  const last = words?.at(-1) ?? [];
+  if (!words || saysNoValue(reading.type, last)) return { of: reading, words: null, raws: [], chance: 0 };
+  return {
+    of: reading,
+    words,
+    raws: words.map((w) => decodeWords(w, reading)),
+    chance: byChance(last),
+  };
+}
+
+const isSamePlace = (one: Reading, other: Reading): boolean =>
+  one.kind === other.kind &&
+  one.address === other.address &&
+  one.type === other.type &&
+  one.wordOrder === other.wordOrder &&
+  one.byteOrder === other.byteOrder;
 
 /** How much likelier these words are with the reading than without, log10; null where it cannot be. */
 function evidenceOf(
   reading: Reading,
   knowledge: Knowledge,
-  reads: number[][],
-  raws: number[],
+  { words: reads, raws, chance }: Place,
   values: number[],
 ): { score: number; movement: Movement } | null {
-  const words = reads.at(-1) as number[];
-  if (saysNoValue(reading.type, words) || !values.every(Number.isFinite)) return null;
+  if (!reads || !values.every(Number.isFinite)) return null;
   const [raw, value] = [raws.at(-1) as number, values.at(-1) as number];
   const step = stepOf(reading.type, raw) * Math.abs(reading.factor);
   const right = valueWhenRight(knowledge, value, step);
   if (right === null || right <= 0) return null;
   const movement = movementOf(values);
-  const lowest = reading.wordOrder === 'high-first' ? words.length - 1 : 0;
+  const lowest = reading.wordOrder === 'high-first' ? widthOf(reading.type) - 1 : 0;
   const moves =
     movesWhenRight(knowledge, movement, values.length, step > COARSE * Math.abs(value)) *
     wordsMove(reads, lowest, reading.type.startsWith('float')) *
     (knowledge.about === 'counter' && movement === 'rises' ? risesLikeCounter(values, step) : 1);
   if (moves <= 0) return null;
-  const chance = byChance(words) + Math.log10(movesByChance(movement, values.length));
-  return { score: Math.log10(right) + Math.log10(moves) - chance, movement };
+  const byAccident = chance + Math.log10(movesByChance(movement, values.length));
+  return { score: Math.log10(right) + Math.log10(moves) - byAccident, movement };
 }
 /** A steady value of which a step is larger often reads the same. */
 const COARSE = 0.0005;

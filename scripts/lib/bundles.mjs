@@ -1,0 +1,45 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { ROOT } from './places.mjs';
+
+const FOLDER = join(ROOT, 'node_modules', '.cache', 'loka-jest');
+
+/**
+ * Libraries of hundreds of small modules, which Jest would read one by one for each file of tests: as one module each,
+ * otherwise as they are. Only such as keep no state that another library shares.
+ */
+const LIBRARIES = ['mathjs/number', 'es-toolkit/compat'];
+
+/** Makes the bundles that are missing or of another version. @returns what Jest is to read for each, by pattern */
+export async function bundles() {
+  const mapped = {};
+  for (const library of LIBRARIES) {
+    const [name] = library.split('/');
+    const { version } = JSON.parse(readFileSync(join(ROOT, 'node_modules', name, 'package.json'), 'utf8'));
+    const file = `${library.replace('/', '-')}-${version}.mjs`;
+    if (!existsSync(join(FOLDER, file))) {
+      const { build } = await import('vite');
+      await build({
+        configFile: false,
+        logLevel: 'warn',
+        root: ROOT,
+        build: {
+          outDir: FOLDER,
+          emptyOutDir: false,
+          target: 'node20',
+          minify: false,
+          lib: { entry: 'bundle', formats: ['es'], fileName: () => file },
+        },
+        plugins: [
+          {
+            name: 'bundle',
+            resolveId: (id) => (id === 'bundle' || id === join(ROOT, 'bundle') ? '\0bundle' : null),
+            load: (id) => (id === '\0bundle' ? `export * from '${library}';` : null),
+          },
+        ],
+      });
+    }
+    mapped[`^${library}$`] = join(FOLDER, file);
+  }
+  return mapped;
+}
