@@ -74,4 +74,6 @@ export interface AuditEntry {
   action: string;
   subject: string;
   detail: unknown;
+  /** Of what was removed, as it was called then; null of other changes. */
+  name: string | null;
 }

@@ -1,4 +1,5 @@
 import { changeInWords } from '@loka/contract/changes';
+import type { AuditEntry } from '@loka/contract/health';
 import { parse } from 'csv-parse/sync';
 import http from 'node:http';
 import { AllowedNetworks } from '../src/security/allowedNetworks.js';
@@ -208,6 +209,25 @@ it('keeps every change in the audit log', async () => {
     who: 'local person',
     detail: { name: 'main-meter' },
   });
+});
+
+it('keeps the name of what was removed', async () => {
+  const { id } = await loka.ask<{ id: number }>('/links', 'POST', {
+    name: 'In the cellar',
+    host: '127.0.0.1',
+    port: 1502,
+    timeoutMs: 1000,
+    enabled: false,
+  });
+  const used = (await loka.ask<{ id: number }[]>('/links')).find((link) => link.id !== id)?.id;
+  expect((await loka.raw(`/links/${used}`, 'DELETE')).status).toBe(409);
+  await loka.ask(`/links/${id}`, 'DELETE');
+  expect((await loka.raw(`/links/${id}`, 'DELETE')).status).toBe(404);
+  const entries = await loka.ask<AuditEntry[]>('/audit');
+  // What was refused has changed nothing.
+  expect(
+    entries.filter((e) => e.action === 'DELETE').map(({ subject, name }) => ({ subject, name })),
+  ).toEqual([{ subject: `/api/links/${id}`, name: 'In the cellar' }]);
 });
 
 it('says every change in words, and none of them twice', async () => {

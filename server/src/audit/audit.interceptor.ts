@@ -3,6 +3,7 @@ import type { Request } from 'express';
 import { tap, type Observable } from 'rxjs';
 import { EventWriter } from '../database/eventWriter.js';
 import { LOCAL_PERSON } from './person.js';
+import { Removed } from './removed.js';
 
 /** Requests that change nothing although they are not GET. */
 const READS = [
@@ -31,12 +32,16 @@ const forLog = (body: unknown): unknown => {
 /** Writes down everything that has changed the site or a switch. */
 @Injectable()
 export class AuditInterceptor implements NestInterceptor {
-  constructor(private readonly writer: EventWriter) {}
+  constructor(
+    private readonly writer: EventWriter,
+    private readonly removed: Removed,
+  ) {}
 
-  intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
+  async intercept(context: ExecutionContext, next: CallHandler): Promise<Observable<unknown>> {
     const request = context.switchToHttp().getRequest<Request>();
     const path = request.originalUrl.split('?')[0] as string;
     if (request.method === 'GET' || READS.some((pattern) => pattern.test(path))) return next.handle();
+    const name = await this.removed.nameOf(request.method, path);
     return next.handle().pipe(
       tap(() => {
         const entry = {
@@ -45,6 +50,7 @@ export class AuditInterceptor implements NestInterceptor {
           action: request.method,
           subject: path.slice(0, 200),
           detail: forLog(request.body),
+          name,
         };
         // The act itself is done, and nobody waits for its being written down.
         this.writer.write({

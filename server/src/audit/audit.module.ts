@@ -4,10 +4,11 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { AuditController } from './audit.controller.js';
 import { AuditInterceptor } from './audit.interceptor.js';
 import { AuditEntryEntity } from './auditEntry.entity.js';
+import { Removed } from './removed.js';
 
 @Module({
   imports: [TypeOrmModule.forFeature([AuditEntryEntity])],
   controllers: [AuditController],
-  providers: [{ provide: APP_INTERCEPTOR, useClass: AuditInterceptor }],
+  providers: [Removed, { provide: APP_INTERCEPTOR, useClass: AuditInterceptor }],
 })
 export class AuditModule {}

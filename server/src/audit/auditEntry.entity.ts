@@ -20,4 +20,8 @@ export class AuditEntryEntity {
 
   @Column('simple-json')
   detail!: unknown;
+
+  /** Of what was removed; null of other changes. */
+  @Column('varchar', { nullable: true })
+  name!: string | null;
 }

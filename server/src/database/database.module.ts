@@ -25,6 +25,7 @@ import { Pictures1766100000000 } from './migrations/1766100000000-pictures.js';
 import { ClosedDays1766200000000 } from './migrations/1766200000000-closedDays.js';
 import { KeptReports1766300000000 } from './migrations/1766300000000-keptReports.js';
 import { OutdoorPoint1766400000000 } from './migrations/1766400000000-outdoorPoint.js';
+import { RemovedName1766500000000 } from './migrations/1766500000000-removedName.js';
 import { OutputTrials1765400000000 } from './migrations/1765400000000-outputTrials.js';
 import { Transducers1765000000000 } from './migrations/1765000000000-transducers.js';
 import { Verification1764900000000 } from './migrations/1764900000000-verification.js';
@@ -73,6 +74,7 @@ export function databaseOptions(config: Config): DataSourceOptions {
       ClosedDays1766200000000,
       KeptReports1766300000000,
       OutdoorPoint1766400000000,
+      RemovedName1766500000000,
     ],
     connectTimeout: 4000,
     // A database that hangs is one that is away: whoever waits for it is told so.

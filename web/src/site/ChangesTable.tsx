@@ -40,7 +40,8 @@ export function ChangesTable({ zone }: { zone: string }) {
         <PlainTable head={['Time', 'By', 'What', 'Sent']}>
           {audit.map((entry) => {
             const { words, kind, id } = changeInWords(entry);
-            const name = kind !== null && id !== null ? nameOf(kind, id) : sentName(entry.detail);
+            const name =
+              entry.name ?? (kind !== null && id !== null ? nameOf(kind, id) : sentName(entry.detail));
             return (
               <tr key={entry.id}>
                 <td className="measured">{siteClock(zone, entry.at, 'd LLL HH:mm:ss')}</td>
@@ -70,7 +71,7 @@ const sentOf = (detail: AuditEntry['detail']): string => {
   return text === '{}' || text === 'null' ? '' : text;
 };
 
-/** What something is called now; what is no longer there, by its number. */
+/** What something is called now; what is no longer there is called by its name only where it was removed. */
 function useNames(): (kind: ChangedKind, id: number) => string {
   const { data: places = [] } = useInstallation();
   const { data: points = [] } = usePoints();
