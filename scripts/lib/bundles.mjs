@@ -1,4 +1,4 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ROOT } from './places.mjs';
 
@@ -17,29 +17,39 @@ export async function bundles() {
     const [name] = library.split('/');
     const { version } = JSON.parse(readFileSync(join(ROOT, 'node_modules', name, 'package.json'), 'utf8'));
     const file = `${library.replace('/', '-')}-${version}.mjs`;
-    if (!existsSync(join(FOLDER, file))) {
-      const { build } = await import('vite');
-      await build({
-        configFile: false,
-        logLevel: 'warn',
-        root: ROOT,
-        build: {
-          outDir: FOLDER,
-          emptyOutDir: false,
-          target: 'node20',
-          minify: false,
-          lib: { entry: 'bundle', formats: ['es'], fileName: () => file },
-        },
-        plugins: [
-          {
-            name: 'bundle',
-            resolveId: (id) => (id === 'bundle' || id === join(ROOT, 'bundle') ? '\0bundle' : null),
-            load: (id) => (id === '\0bundle' ? `export * from '${library}';` : null),
-          },
-        ],
-      });
-    }
+    if (!existsSync(join(FOLDER, file))) keep(file, await bundled(library));
     mapped[`^${library}$`] = join(FOLDER, file);
   }
   return mapped;
+}
+
+async function bundled(library) {
+  const { build } = await import('vite');
+  const [{ output }] = await build({
+    configFile: false,
+    logLevel: 'warn',
+    root: ROOT,
+    build: {
+      write: false,
+      target: 'node20',
+      minify: false,
+      lib: { entry: 'bundle', formats: ['es'], fileName: 'bundle' },
+    },
+    plugins: [
+      {
+        name: 'bundle',
+        resolveId: (id) => (id === 'bundle' || id === join(ROOT, 'bundle') ? '\0bundle' : null),
+        load: (id) => (id === '\0bundle' ? `export * from '${library}';` : null),
+      },
+    ],
+  });
+  return output[0].code;
+}
+
+/** Whole or not at all: a run that is killed leaves nothing that the next one takes for a library. */
+function keep(file, code) {
+  mkdirSync(FOLDER, { recursive: true });
+  const half = join(FOLDER, `${file}.${process.pid}`);
+  writeFileSync(half, code);
+  renameSync(half, join(FOLDER, file));
 }

@@ -22,7 +22,16 @@ import styles from './ChangesTable.module.css';
 /** Who has changed what: in words, with what was sent beside it. */
 export function ChangesTable({ zone }: { zone: string }) {
   const { data: audit, error, mutate } = useAudit();
-  const nameOf = useNames();
+  const nameNow = useNames();
+  // What has been removed since is called by its name in its earlier changes as well.
+  const removed = new Map(
+    audit?.flatMap((entry) => {
+      const { kind, id } = changeInWords(entry);
+      return entry.name !== null && kind !== null ? [[`${kind} ${id}`, entry.name] as const] : [];
+    }),
+  );
+  const nameOf = (kind: ChangedKind, id: number) =>
+    nameNow(kind, id) ?? removed.get(`${kind} ${id}`) ?? `no. ${id}`;
   return (
     <section aria-label="Changes">
       <h1>Changes</h1>
@@ -71,8 +80,8 @@ const sentOf = (detail: AuditEntry['detail']): string => {
   return text === '{}' || text === 'null' ? '' : text;
 };
 
-/** What something is called now; what is no longer there is called by its name only where it was removed. */
-function useNames(): (kind: ChangedKind, id: number) => string {
+/** What something is called now; null where it is no longer there. */
+function useNames(): (kind: ChangedKind, id: number) => string | null {
   const { data: places = [] } = useInstallation();
   const { data: points = [] } = usePoints();
   const { data: former = [] } = useFormerDevices();
@@ -87,15 +96,14 @@ function useNames(): (kind: ChangedKind, id: number) => string {
     'virtual meter': (useVirtualMeters().data ?? []).map(({ pointId, name }) => ({ id: pointId, name })),
   };
   return (kind, id) => {
-    const gone = `no. ${id}`;
     if (kind === 'place') {
       const place = places.find((p) => p.id === id);
-      return place ? nodeTitle(place) : gone;
+      return place ? nodeTitle(place) : null;
     }
     if (kind === 'point') {
       const point = points.find((p) => p.id === id);
-      return point ? titleOf(point) : gone;
+      return point ? titleOf(point) : null;
     }
-    return named[kind]?.find((n) => n.id === id)?.name ?? gone;
+    return named[kind]?.find((n) => n.id === id)?.name ?? null;
   };
 }
