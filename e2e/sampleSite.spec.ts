@@ -14,6 +14,27 @@ test('the board shows the ways of all boards, live, with energy and a day’s li
   await expect(page.getByRole('img', { name: /Site demand per phase/ })).toBeVisible();
 });
 
+test('an alert that is over says so on the board, until somebody acknowledges it', async ({
+  page,
+  request,
+}) => {
+  const [alert] = (await (await request.get('/api/alerts/history')).json()) as object[];
+  const raisedAt = Date.parse('2026-11-29T06:35:00Z');
+  const over = { raisedAt, returnedAt: raisedAt + 180_000, acknowledgedAt: null, phase: 'returned' };
+  const shown = {
+    ...alert,
+    ...over,
+    id: 'over',
+    kind: 'limit',
+    name: 'High load',
+    condition: 'above 24 kW.',
+  };
+  await page.route('**/api/alerts', (route) => route.fulfill({ json: [shown] }));
+  await page.goto('/board');
+  // Lisbon keeps UTC in winter.
+  await expect(page.getByText('above 24 kW · 29 Nov 06:35 to 06:38. Not acknowledged.')).toBeVisible();
+});
+
 test('thirty days of history answer, and the meter’s counter agrees with its power', async ({ page }) => {
   const now = Date.now();
   const from = now - 10 * 86_400_000;

@@ -4,6 +4,7 @@ import { printAge, printNumber } from '@loka/core/formats';
 import { Link } from 'react-router';
 import { useAlerts, useDevices, usePoints, useSwitches } from '../api/useApi.js';
 import { useNow } from '../api/clock.js';
+import { conditionOf, whenOf } from '../alerts/occurrence.js';
 import { usePeriod } from '../shared/period.js';
 import styles from './ToSeeTo.module.css';
 
@@ -29,7 +30,7 @@ export function ToSeeTo({ nodes }: { nodes: InstallationNode[] }) {
       key: a.id,
       level: a.acknowledgedAt === null ? 'danger' : 'warn',
       title: a.name,
-      detail: `${a.condition} since ${siteClock(zone, a.raisedAt, 'HH:mm')}. ${a.acknowledgedAt === null ? 'Not acknowledged.' : 'Acknowledged.'}`,
+      detail: `${conditionOf(a)} · ${whenOf(a, zone, 'HH:mm')}. ${a.acknowledgedAt === null ? 'Not acknowledged.' : 'Acknowledged.'}`,
       to: a.kind === 'wiring' ? wiringPlace(nodes, a.name) : '/alerts',
     })),
     ...switches
