@@ -7,10 +7,13 @@ import { Loka, until } from './support/loka.js';
 import { makeMap, nameSite, register } from './support/point.js';
 import { Program } from './support/programs.js';
 
-// A meter on a serial line that sometimes takes half as long again as is waited for, or four times as long. All its requests have the same
+// A meter on a serial line that sometimes takes half as long again as is waited for, or four times as long, or so long
+// that other things are asked meanwhile. It does one thing after the other, as meters do. All its requests have the same
 // length, and its answers do not say what they answer: each register holds its own address.
 const TIMEOUT = 200;
 const ADDRESSES = [100, 300, 500, 700];
+/** In time-outs. */
+const LATE = [1.5, 4.2, 5.3, 7.7, 12.1];
 
 /** The check sum of Modbus RTU (Modbus over serial line, 6.2.2). */
 function crc(bytes: Buffer): Buffer {
@@ -28,6 +31,7 @@ let cable: Program;
 let held: number;
 let asked = 0;
 let late = 0;
+let freeAt = 0;
 
 beforeAll(async () => {
   const port = (await freePort()) as number;
@@ -40,9 +44,9 @@ beforeAll(async () => {
         const address = pending.readUInt16BE(2);
         const head = Buffer.from([pending[0] as number, 3, 2, address >> 8, address & 0xff]);
         const isLate = asked++ % 3 === 1;
-        const by = late % 2 === 0 ? 1.5 : 4.2;
-        if (isLate) late++;
-        setTimeout(() => socket.write(Buffer.concat([head, crc(head)])), isLate ? by * TIMEOUT : 2);
+        const by = isLate ? (LATE[late++ % LATE.length] as number) * TIMEOUT : 2;
+        freeAt = Math.max(freeAt, performance.now()) + by;
+        setTimeout(() => socket.write(Buffer.concat([head, crc(head)])), freeAt - performance.now());
       }
     });
   });

@@ -102,6 +102,8 @@ it('what is no JSON, has no such member, or is no number is counted, said, and n
   await until('the bad readings', async () => {
     const faults = (await deviceNow('plug-1')).health.faults.find((f) => f.kind === 'not understood');
     return (faults?.count ?? 0) >= before + 10;
+  }).catch(async (error: Error) => {
+    throw new Error(`${error.message}; ${JSON.stringify([await linkNow(), await deviceNow('plug-1')])}`);
   });
   expect(reading('plug-1', 'power')).toMatchObject({ v: null, q: QUALITY.badAnswer });
   await broker.publish('site/plug-1/report', '{"power":{"active":7},"volts":231}');

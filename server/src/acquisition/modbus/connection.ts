@@ -1,10 +1,10 @@
 import type { LinkInput } from '@loka/contract/links';
 import { isBitKind, MAX_BITS, type Span } from '@loka/core/registers';
 import modbus from 'modbus-serial';
-import type { EventEmitter } from 'node:events';
 import { Socket } from 'node:net';
 import pTimeout from 'p-timeout';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
+import { OUT_OF_STEP, Step, TIMED_OUT } from './step.js';
 
 const ModbusRTU = modbus.default;
 type Client = InstanceType<typeof ModbusRTU>;
@@ -26,15 +26,8 @@ export type ModbusAddress = Pick<
 
 /** The code of a serial port that could not be opened. */
 export const SERIAL_NOT_OPEN = 'SERIAL_NOT_OPEN';
-/** How the library names a unit that gives no answer, and a connection that is closed. */
-export const TIMED_OUT = 'TransactionTimedOutError';
+/** How the library names a connection that is closed. */
 export const PORT_NOT_OPEN = 'PortNotOpenError';
-/** An answer may be later than its time-out by this many more of them. */
-const LATEST = 4;
-/** A unit that has not answered more often than this in a row is dead. */
-const ALIVE = 2;
-/** A line is quiet when nothing has come for this time, ms: longer than the pause within a frame at any speed. */
-const QUIET = 50;
 /** A port that takes longer to close is given up, ms. */
 const CLOSING = 500;
 
@@ -42,17 +35,19 @@ const CLOSING = 500;
 export class Connection {
   private client: Client | null = null;
   private readyAt = 0;
-  /** An answer on a serial line that did not come in time may still come, and would be taken for the next one. */
-  private settling: Promise<void> | null = null;
-  /** How often in a row a unit has not answered. */
-  private readonly silences = new Map<number, number>();
+  /** For how long the last answer was looked at before it was believed, ms: that much earlier it came. */
+  doubtedFor = 0;
+  /** Of a framing that does not number its questions. */
+  private readonly step: Step | null;
   /** A serial port can only be opened again when it has been closed. */
   private closed: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly address: ModbusAddress,
     private readonly networks: AllowedNetworks,
-  ) {}
+  ) {
+    this.step = address.kind === 'modbus-tcp' ? null : new Step(address);
+  }
 
   /** Connects where it is not yet. @throws HostError, or the error of the socket */
   async open(): Promise<void> {
@@ -154,8 +149,9 @@ export class Connection {
    * comes late. A serial line stays open: it has no connection to be lost, and other units are waiting on it.
    */
   letGo(error: unknown): void {
-    const silence = (error as Error).name === TIMED_OUT;
-    if (this.address.kind !== 'modbus-serial' || !silence) this.close();
+    const { name, code } = error as Error & { code?: string };
+    const mayComeLate = name === TIMED_OUT || code === OUT_OF_STEP;
+    if (this.address.kind !== 'modbus-serial' || !mayComeLate) this.close();
   }
 
   /** Closes at once. The library does not call back for a socket that is closed already, so nobody waits for it. */
@@ -174,26 +170,20 @@ export class Connection {
     const client = this.client as Client;
     const wait = this.readyAt - performance.now();
     if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
-    if (this.settling) {
-      await this.settling;
-      this.settling = null;
-      drain(client);
-    }
+    await this.step?.ready(client);
     client.setID(unit);
     try {
       const answer = await question(client);
-      this.silences.delete(unit);
+      const came = performance.now();
+      await this.step?.answered(client, unit);
+      this.doubtedFor = performance.now() - came;
       return answer;
     } catch (error) {
-      // Nobody asks anything until what comes late has come, and is thrown away. One that has answered lately is waited
-      // for longer; one that is dead says nothing, and the others on the line wait for it no longer than they must.
-      if (this.address.kind === 'modbus-serial' && (error as Error).name === TIMED_OUT) {
-        const silent = (this.silences.get(unit) ?? 0) + 1;
-        this.silences.set(unit, silent);
-        this.settling = settled(client, this.address.timeoutMs * (silent <= ALIVE ? LATEST : 1));
-      }
+      if ((error as Error).name === TIMED_OUT) this.step?.unanswered(client, unit);
+      // What a unit refuses it has answered as well.
+      if (isException(error)) await this.step?.answered(client, unit);
       // The library lets a request run into its time-out when the socket is closed under it.
-      if ((error as { modbusCode?: number }).modbusCode === undefined && !client.isOpen)
+      if (!isException(error) && !client.isOpen)
         throw Object.assign(new Error('connection closed'), { code: 'ECONNRESET' });
       throw error;
     } finally {
@@ -206,36 +196,10 @@ export class Connection {
 interface Port {
   destroy?: unknown;
   /** The socket, or the serial port, of a framing that has no destroy of its own. */
-  _client?: EventEmitter & { destroy?: () => void };
-  /** What has come over a serial line and has not been taken for an answer. */
-  _buffer?: Buffer;
+  _client?: unknown;
 }
 
-/** Resolves when a unit has said what it had still to say and the line is quiet again, or after so many milliseconds. */
-function settled(client: Client, longest: number): Promise<void> {
-  const line = (client as unknown as { _port?: Port })._port?._client;
-  return new Promise((resolve) => {
-    let quiet: NodeJS.Timeout | undefined;
-    const end = () => {
-      clearTimeout(quiet);
-      clearTimeout(limit);
-      line?.off('data', heard);
-      resolve();
-    };
-    const limit = setTimeout(end, longest);
-    const heard = () => {
-      clearTimeout(quiet);
-      quiet = setTimeout(end, QUIET);
-    };
-    line?.on('data', heard);
-  });
-}
-
-/** Throws away what has come unasked for. */
-function drain(client: Client): void {
-  const port = (client as unknown as { _port?: Port })._port;
-  if (port?._buffer) port._buffer = Buffer.alloc(0);
-}
+const isException = (error: unknown): boolean => (error as { modbusCode?: number }).modbusCode !== undefined;
 
 /** Cuts a socket at once, whoever is at its other end; a serial port is closed in the proper way. */
 function shut(client: Client, done: () => void): void {

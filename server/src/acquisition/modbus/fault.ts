@@ -3,7 +3,8 @@ import { exceptionQuality, QUALITY } from '@loka/core/series';
 import type { FaultKind } from '@loka/contract/acquisition';
 import { HostError } from '../../security/allowedNetworks.js';
 import type { Fault } from '../runner.js';
-import { PORT_NOT_OPEN, SERIAL_NOT_OPEN, TIMED_OUT } from './connection.js';
+import { PORT_NOT_OPEN, SERIAL_NOT_OPEN } from './connection.js';
+import { OUT_OF_STEP, TIMED_OUT } from './step.js';
 
 interface ModbusError extends Error {
   modbusCode?: number;
@@ -70,6 +71,13 @@ export function explainFault(
       serial
         ? `Unit ${unit} gave no answer within ${timeoutMs} ms (${what}). A wrong unit id, baud rate or parity looks like this; so do swapped wires A and B, a missing terminator, or a device without power.`
         : `Unit ${unit} gave no answer within ${timeoutMs} ms (${what}). A wrong unit id looks like this; so does a device without power, or one that needs a longer time-out.`,
+      false,
+    );
+  if (reason === OUT_OF_STEP)
+    return fault(
+      'late',
+      QUALITY.badAnswer,
+      `Unit ${unit} answered more often than it was asked (${what}): an earlier answer has come later than its time-out of ${timeoutMs} ms, and which one belongs to which question is not known. None is used. A longer time-out helps.`,
       false,
     );
   if (reason === SERIAL_NOT_OPEN)

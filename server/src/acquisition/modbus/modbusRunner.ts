@@ -189,9 +189,10 @@ export class ModbusRunner implements Runner {
     if (look.next % look.polls.length === 1 % look.polls.length) look.due = asked + FASTEST;
     try {
       const words = await this.connection.read(poll.unit, poll.request);
-      const answered = performance.now();
+      const { doubtedFor } = this.connection;
+      const answered = performance.now() - doubtedFor;
       // The device has taken it somewhere in between.
-      look.take(decode(poll, words, Date.now(), asked), (asked + answered) / 2);
+      look.take(decode(poll, words, Math.round(Date.now() - doubtedFor), asked), (asked + answered) / 2);
     } catch (error) {
       this.fast = null;
       look.reject(new LinkFault(explainFault(error, { ...this.link, unit: poll.unit, what: poll.words })));
@@ -268,12 +269,13 @@ export class ModbusRunner implements Runner {
     const began = performance.now();
     try {
       const words = await this.readPatiently(poll);
-      const t = Date.now();
+      const { doubtedFor } = this.connection;
+      const t = Math.round(Date.now() - doubtedFor);
       this.backoff.delete(deviceId);
       this.heard.set(deviceId, performance.now());
       poll.lone = 0;
       poll.lostAt = null;
-      this.health.answered(this.link.id, deviceId, performance.now() - began, poll.words);
+      this.health.answered(this.link.id, deviceId, performance.now() - began - doubtedFor, poll.words);
       this.readSoon({ poll, words, t, at: began });
       for (const part of this.polls.answered(poll, performance.now()))
         this.health.forgetPart(deviceId, part.words);
