@@ -6,24 +6,29 @@ const FOLDER = join(ROOT, 'node_modules', '.cache', 'loka-jest');
 
 /**
  * Libraries of hundreds of small modules, which Jest would read one by one for each file of tests: as one module each,
- * otherwise as they are. Only such as keep no state that another library shares.
+ * otherwise as they are, or only what is used of them. Only such as keep no state that another library shares.
  */
-const LIBRARIES = ['mathjs/number', 'es-toolkit/compat'];
+const LIBRARIES = {
+  // The whole of it makes each of its functions when it is loaded.
+  'mathjs/number': ['create', 'parseDependencies'],
+  'es-toolkit/compat': [],
+};
 
 /** Makes the bundles that are missing or of another version. @returns what Jest is to read for each, by pattern */
 export async function bundles() {
   const mapped = {};
-  for (const library of LIBRARIES) {
+  for (const [library, used] of Object.entries(LIBRARIES)) {
     const [name] = library.split('/');
     const { version } = JSON.parse(readFileSync(join(ROOT, 'node_modules', name, 'package.json'), 'utf8'));
-    const file = `${library.replace('/', '-')}-${version}.mjs`;
-    if (!existsSync(join(FOLDER, file))) keep(file, await bundled(library));
+    const file = [library.replace('/', '-'), ...used, `${version}.mjs`].join('-');
+    if (!existsSync(join(FOLDER, file))) keep(file, await bundled(library, used));
     mapped[`^${library}$`] = join(FOLDER, file);
   }
   return mapped;
 }
 
-async function bundled(library) {
+async function bundled(library, used) {
+  const names = used.length > 0 ? `{ ${used.join(', ')} }` : '*';
   const { build } = await import('vite');
   const [{ output }] = await build({
     configFile: false,
@@ -39,7 +44,7 @@ async function bundled(library) {
       {
         name: 'bundle',
         resolveId: (id) => (id === 'bundle' || id === join(ROOT, 'bundle') ? '\0bundle' : null),
-        load: (id) => (id === '\0bundle' ? `export * from '${library}';` : null),
+        load: (id) => (id === '\0bundle' ? `export ${names} from '${library}';` : null),
       },
     ],
   });

@@ -1,6 +1,6 @@
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import { DocumentBuilder, SwaggerModule, type OpenAPIObject } from '@nestjs/swagger';
 import { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import compression from 'compression';
@@ -76,8 +76,13 @@ export async function createApp(
 const isStream = (response: Response): boolean =>
   String(response.getHeader('content-type')).startsWith('text/event-stream');
 
-/** The interface for programs as OpenAPI; what comes in is described by the same classes that check it. */
+/** The interface for programs as OpenAPI; worked out when it is first asked for. */
 function describe(app: NestExpressApplication): void {
+  SwaggerModule.setup('api/docs', app, () => documentOf(app), { jsonDocumentUrl: 'api/docs.json' });
+}
+
+/** What comes in is described by the same classes that check it. */
+function documentOf(app: NestExpressApplication): OpenAPIObject {
   const about = new DocumentBuilder()
     .setTitle('Loka')
     .setDescription('Everything that Loka’s screens do, for programs.')
@@ -95,7 +100,7 @@ function describe(app: NestExpressApplication): void {
       ...(checked as NonNullable<typeof document.components>['schemas']),
     },
   };
-  SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/docs.json' });
+  return document;
 }
 
 /** The built screens; a path without a file extension is a place inside them, a missing file is a 404. */
