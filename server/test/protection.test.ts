@@ -146,6 +146,29 @@ describe('cut-off', () => {
     }
   });
 
+  it.each([
+    ['whose delay ran out meanwhile', { delayMs: 2000 }, 99, 'waiting'],
+    ['that opens when nothing is read', { blindAfterMs: 2000, openWhenBlind: true }, 10, 'below'],
+  ])('a rule %s does not trip when the process has stood still', async (_what, more, v, because) => {
+    const id = await makeRule(more);
+    let stop = () => {};
+    try {
+      read('current', v);
+      await until('it is seen', async () => {
+        const { decision } = await theRule(id);
+        return decision && 'because' in decision && decision.because === because;
+      });
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 3500);
+      // What has come meanwhile is read when the timers that are due have had their turn.
+      await new Promise((resolve) => setImmediate(() => setImmediate(resolve)));
+      stop = polling('current', () => 10);
+      expect(await timeToTrip(id, 1000)).toBeNull();
+    } finally {
+      stop();
+      await takeOff(id);
+    }
+  });
+
   it('what flows out of an inverter is no overload, and what flows into a load the wrong way round is', async () => {
     const id = await makeRule({ pointId: site.id('power'), limit: 1000, delayMs: 0 });
     const flow = (flow: string | null) =>

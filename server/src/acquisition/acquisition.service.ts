@@ -176,10 +176,10 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     }
   }
 
-  /** Reads a span once. @throws LinkFault */
+  /** Reads a span once, with the patience of its link. @throws LinkFault */
   readOnce(link: LinkEntity, unit: number, span: Span): Promise<number[]> {
     const what = `${span.kind} ${span.start}${span.count > 1 ? `–${span.start + span.count - 1}` : ''}`;
-    return this.ask(link, unit, what, (c) => c.read(unit, span));
+    return this.ask(link, unit, what, (c) => c.readPatiently(unit, span, link.retries));
   }
 
   /** A link that speaks Modbus. @throws Problem */

@@ -25,6 +25,7 @@ import { InstallationBook } from '../book/installationBook.js';
 import { SwitchBook } from '../book/switchBook.js';
 import { EventWriter } from '../database/eventWriter.js';
 import { Newest } from '../database/newest.js';
+import { Beat } from '../live/beat.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { changeVersioned } from '../book/versioned.js';
@@ -58,6 +59,9 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   private watched: Watched[] = [];
   private timer: NodeJS.Timeout | null = null;
   private zone = 'UTC';
+  private readonly beat = new Beat(LOOK_EVERY);
+  /** For how long the process has stood still in all, ms. */
+  private stood = 0;
 
   constructor(
     @InjectRepository(CutOffRuleEntity) private readonly rules: Repository<CutOffRuleEntity>,
@@ -226,6 +230,10 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   /** Moves all rules on with the time; a switch that is locked out and reads closed is told to open until it does, whoever closed it. */
   private look(): void {
     const now = performance.now();
+    const stood = this.beat.stoodStill(now);
+    // While the process stood still no load was seen, neither above its limit nor missing. What is waiting comes first.
+    this.stood += stood;
+    if (stood > 0) return;
     for (const watched of this.watched) {
       this.step(watched, null);
       const { entity, state } = watched;
@@ -246,7 +254,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       return;
     }
     const { state, decision } = stepCutOff(rule, watched.state, {
-      now: performance.now(),
+      now: performance.now() - this.stood,
       t: Date.now(),
       reading,
       closed: this.switches.readBack(entity.switchId),

@@ -12,6 +12,7 @@ import { EventWriter } from '../database/eventWriter.js';
 import { Dependents } from '../book/dependents.js';
 import { DeviceBook } from '../book/deviceBook.js';
 import { InstallationBook } from '../book/installationBook.js';
+import { Beat } from '../live/beat.js';
 import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { changeVersioned } from '../book/versioned.js';
@@ -81,6 +82,7 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
   private readonly states = new Map<number, SwitchState>();
   private timer: NodeJS.Timeout | null = null;
   private orders = 0;
+  private readonly beat = new Beat(CHECK_EVERY);
 
   constructor(
     private readonly book: SwitchBook,
@@ -298,8 +300,10 @@ export class SwitchesService implements OnApplicationBootstrap, OnModuleDestroy 
 
   /** Ends the operations whose outcome has become plain, and forgets the state of what is no longer read. */
   private check(): void {
+    const stood = this.beat.stoodStill();
     for (const entity of this.book.all()) {
       const state = this.state(entity.id);
+      if (state.pending) state.pending.patience += stood;
       if (!this.live.get(entity.statePointId)) this.take(state, null);
       const { pending } = state;
       if (!pending || pending.sentAt === null) continue;

@@ -80,6 +80,16 @@ it('silence is noticed after two and a half intervals, once, on the topic that i
   expect(last(1)).toMatchObject({ raw: 6, q: QUALITY.good });
   expect(health.ofDevice(1).state).toBe('answering');
 });
+it('while the process stands still nobody is silent', () => {
+  say('plug-1/report', '{"power":5}');
+  passes(1);
+  const now = performance.now.bind(performance);
+  jest.spyOn(performance, 'now').mockImplementation(() => now() + 60_000);
+  passes(20);
+  expect(last(1)?.q).toBe(QUALITY.good);
+  passes(10);
+  expect(last(1)?.q).toBe(QUALITY.silent);
+});
 it('one that has never come is silent as well, and says “yet”', () => {
   passes(26);
   expect(last(3)?.q).toBe(QUALITY.silent);

@@ -13,6 +13,7 @@ import { implausible } from '@loka/core/quantities';
 import { holdOf, QUALITY } from '@loka/core/series';
 import type { AcquisitionHealth } from '../../devices/acquisitionHealth.js';
 import type { KnownPoint } from '../../book/deviceBook.js';
+import { Beat } from '../../live/beat.js';
 import type { RawReading } from '../runner.js';
 
 interface Expected {
@@ -40,6 +41,7 @@ export class MessageDesk {
   private readonly offline = new Set<number>();
   private readonly expected: Expected[];
   private timer: NodeJS.Timeout | null = null;
+  private readonly beat = new Beat(CHECK_EVERY);
 
   constructor(
     private readonly linkId: number,
@@ -182,6 +184,9 @@ export class MessageDesk {
   }
 
   private checkSilence(now: number): void {
+    // While the process stood still nobody was silent: what came meanwhile is still to be read.
+    const stood = this.beat.stoodStill(now);
+    for (const entry of this.expected) entry.last += stood;
     const silent = this.expected.filter(
       (e) =>
         !e.silent && !this.offline.has(e.point.deviceId) && now - e.last > holdOf(e.definition.intervalMs),

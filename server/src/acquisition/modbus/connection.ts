@@ -91,6 +91,20 @@ export class Connection {
     };
   }
 
+  /**
+   * Reads, and asks again when a unit does not answer: one lost packet, or a connection that the device has closed, is no
+   * fault that anybody has to see.
+   */
+  async readPatiently(unit: number, span: Span, retries: number): Promise<number[]> {
+    for (let left = retries; ; left--) {
+      try {
+        return await this.read(unit, span);
+      } catch (error) {
+        if (isException(error) || left <= 0) throw error;
+      }
+    }
+  }
+
   /** The words (or bits, 0 and 1) of a span, asked for in as many requests as the largest allowed one calls for. */
   async read(unit: number, { kind, start, count }: Span): Promise<number[]> {
     const most = isBitKind(kind) ? MAX_BITS : this.address.maxWords;
@@ -199,7 +213,9 @@ interface Port {
   _client?: unknown;
 }
 
-const isException = (error: unknown): boolean => (error as { modbusCode?: number }).modbusCode !== undefined;
+/** An exception of the protocol is an answer; of all else nothing came back. */
+export const isException = (error: unknown): boolean =>
+  (error as { modbusCode?: number }).modbusCode !== undefined;
 
 /** Cuts a socket at once, whoever is at its other end; a serial port is closed in the proper way. */
 function shut(client: Client, done: () => void): void {

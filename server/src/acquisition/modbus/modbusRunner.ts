@@ -6,7 +6,7 @@ import type { KnownPoint } from '../../book/deviceBook.js';
 import type { AllowedNetworks } from '../../security/allowedNetworks.js';
 import { Problem } from '../../problem/errors.js';
 import { LinkFault, type Fault, type RawReading, type Runner } from '../runner.js';
-import { Connection, type ModbusAddress } from './connection.js';
+import { Connection, isException, type ModbusAddress } from './connection.js';
 import { decode } from './decode.js';
 import { explainFault } from './fault.js';
 import { Polls, type Poll } from './polls.js';
@@ -196,7 +196,7 @@ export class ModbusRunner implements Runner {
     } catch (error) {
       this.fast = null;
       look.reject(new LinkFault(explainFault(error, { ...this.link, unit: poll.unit, what: poll.words })));
-      if (isLostAnswer(error)) this.connection.letGo(error);
+      if (!isException(error)) this.connection.letGo(error);
     }
   }
 
@@ -268,7 +268,9 @@ export class ModbusRunner implements Runner {
     const { unit, deviceId } = poll;
     const began = performance.now();
     try {
-      const words = await this.readPatiently(poll);
+      // A unit that has not answered for some time is asked once.
+      const retries = this.backoff.has(deviceId) ? 0 : this.link.retries;
+      const words = await this.connection.readPatiently(unit, poll.request, retries);
       const { doubtedFor } = this.connection;
       const t = Math.round(Date.now() - doubtedFor);
       this.backoff.delete(deviceId);
@@ -281,21 +283,7 @@ export class ModbusRunner implements Runner {
         this.health.forgetPart(deviceId, part.words);
     } catch (error) {
       this.failed(poll, explainFault(error, { ...this.link, unit, what: poll.words }));
-      if (isLostAnswer(error)) this.connection.letGo(error);
-    }
-  }
-
-  /**
-   * Reads, and asks again when a unit that has answered so far does not: one lost packet, or a connection
-   * that the device has closed, is no fault that anybody has to see.
-   */
-  private async readPatiently({ unit, request, deviceId }: Poll): Promise<number[]> {
-    for (let left = this.backoff.has(deviceId) ? 0 : this.link.retries; ; left--) {
-      try {
-        return await this.connection.read(unit, request);
-      } catch (error) {
-        if (!isLostAnswer(error) || left <= 0) throw error;
-      }
+      if (!isException(error)) this.connection.letGo(error);
     }
   }
 
@@ -362,6 +350,3 @@ export class ModbusRunner implements Runner {
     });
   }
 }
-
-/** Nothing came back at all; an exception of the protocol is an answer. */
-const isLostAnswer = (error: unknown): boolean => (error as { modbusCode?: number }).modbusCode === undefined;

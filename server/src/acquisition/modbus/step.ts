@@ -1,6 +1,6 @@
+import type { LinkInput } from '@loka/contract/links';
 import type modbus from 'modbus-serial';
 import type { EventEmitter } from 'node:events';
-import type { ModbusAddress } from './connection.js';
 
 type Client = InstanceType<(typeof modbus)['default']>;
 
@@ -42,7 +42,7 @@ export class Step {
   /** The units that have answered late before. */
   private readonly slow = new Set<number>();
 
-  constructor(private readonly address: Pick<ModbusAddress, 'kind' | 'timeoutMs'>) {}
+  constructor(private readonly address: Pick<LinkInput, 'kind' | 'timeoutMs'>) {}
 
   /** Before a question: waits for what may come late, and throws away what was not asked for. */
   async ready(client: Client): Promise<void> {

@@ -1,0 +1,20 @@
+/** A look that is later than this, ms, comes after a time in which the process stood still: paused with its machine, or starved. */
+const STOOD_STILL = 1000;
+
+/**
+ * The beat of what is looked at again and again. While the process stands still nothing is read, so that time proves
+ * nothing: neither that a device was silent, nor that a load stayed above its limit.
+ */
+export class Beat {
+  private last = performance.now();
+
+  /** @param everyMs how often it is looked */
+  constructor(private readonly everyMs: number) {}
+
+  /** To be called at each look. @returns for how long the process stood still before it, ms; 0 when it did not */
+  stoodStill(now = performance.now()): number {
+    const late = now - this.last - this.everyMs;
+    this.last = now;
+    return late > STOOD_STILL ? late : 0;
+  }
+}
