@@ -35,12 +35,12 @@ export function run(command, args, { what, env, cwd, quiet = false, as = null } 
 /**
  * Starts a process that goes on; resolves when a line of its output matches `ready`. Its output goes to `logFile`.
  * It ends when this process does. @param as account, or null for one's own; port: that it is to listen at
- * @throws Stop when it ends, or says nothing about the kind within `seconds`
+ * @throws Stop when it ends, or says nothing about the kind within `seconds`: a slow machine takes long, and what fails ends by itself
  */
 export function start(
   command,
   args,
-  { what, ready, env, cwd, logFile, seconds = 60, onExit, as = null, port },
+  { what, ready, env, cwd, logFile, seconds = 180, onExit, as = null, port },
 ) {
   const child = spawn(...bound(command, args, as, port), {
     cwd,

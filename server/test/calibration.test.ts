@@ -377,10 +377,12 @@ describe('how certain it is', () => {
     expect(single?.mean[0]).toBeCloseTo(10.24, 9);
     // Live, with the load off: what the clamp shows of nothing is nothing.
     await hold('off');
-    const live = await loka.ask<Series[]>(
-      `/readings?points=${current}&from=${Date.now() - 2000}&to=${Date.now()}&width=500`,
-    );
-    expect(live[0]?.mean.at(-1)).toBe(0);
+    await until('the newest reading', async () => {
+      const [live] = await loka.ask<Series[]>(
+        `/readings?points=${current}&from=${Date.now() - 2000}&to=${Date.now()}&width=500`,
+      );
+      return live?.mean.at(-1) === 0;
+    });
     await hold('on');
     await loka.ask(`/calibrations/${made.id}/undo`, 'POST');
     await jobsDone();

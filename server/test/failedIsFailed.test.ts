@@ -153,9 +153,11 @@ it('that timed out on a line that swallows it is not sent when the line is back'
 it('that is given while the broker is away fails at once, and is not sent when it is back', async () => {
   await broker.halt();
   await until('the loss', async () => (await link()).health.state === 'failing');
-  const began = performance.now();
-  expect((await operate(true)).outcome).toBe('failed');
-  expect(performance.now() - began).toBeLessThan(500);
+  // Nobody waits for an acknowledgement that cannot come.
+  expect(await operate(true)).toMatchObject({
+    outcome: 'failed',
+    message: expect.not.stringContaining('did not acknowledge'),
+  });
   await broker.again();
   await commands.stop();
   commands = await Program.start(
@@ -247,7 +249,7 @@ describe('a Modbus link that is busy', () => {
       const health = (await loka.ask<Link[]>('/links')).find((l) => l.id === id)?.health;
       return health?.fault?.includes('no such port');
     });
-    expect((await link()).health.state).toBe('answering');
+    await until('the other one', async () => (await link()).health.state === 'answering');
     jest.restoreAllMocks();
   });
 });
