@@ -3,10 +3,12 @@ const STOOD_STILL = 1000;
 
 /**
  * The beat of what is looked at again and again. While the process stands still nothing is read, so that time proves
- * nothing: neither that a device was silent, nor that a load stayed above its limit.
+ * nothing: neither that a device was silent, nor that a load stayed above its limit. One that is late again and again is
+ * overloaded, and does not stand still: then time passes, since a protection must not wait for ever.
  */
 export class Beat {
   private last = performance.now();
+  private wasLate = false;
 
   /** @param everyMs how often it is looked */
   constructor(private readonly everyMs: number) {}
@@ -14,7 +16,9 @@ export class Beat {
   /** To be called at each look. @returns for how long the process stood still before it, ms; 0 when it did not */
   stoodStill(now = performance.now()): number {
     const late = now - this.last - this.everyMs;
+    const again = this.wasLate;
     this.last = now;
-    return late > STOOD_STILL ? late : 0;
+    this.wasLate = late > STOOD_STILL;
+    return this.wasLate && !again ? late : 0;
   }
 }

@@ -13,6 +13,12 @@ it.each([
     false,
     'no answer within 1000 ms (input 772–773). A wrong unit id looks like this',
   ],
+  [
+    { code: 'OUT_OF_STEP', message: 'late' },
+    QUALITY.badAnswer,
+    false,
+    'answered more often than it was asked (input 772–773)',
+  ],
   [{ code: 'EHOSTUNREACH', message: 'no route' }, QUALITY.timeout, true, 'cannot be reached'],
   [{ code: 'ECONNRESET', message: 'reset' }, QUALITY.disconnected, true, 'closed the connection'],
   [
