@@ -169,21 +169,28 @@ describe('a period beside another', () => {
       '2026-10-26T00:00:00Z',
     ]);
   });
-  it('knows leap years', () => {
-    expect(beside('2024-02', 'year', '2024-02-29T18:00:00Z')).toEqual([
-      '2023-02-01T00:00:00Z',
-      '2023-03-01T00:00:00Z',
-      '2023-02-28T18:00:00Z',
-    ]);
-    expect(beside('2024-02-29', 'year', '2025-01-01T00:00:00Z').slice(0, 2)).toEqual([
-      '2023-02-28T00:00:00Z',
-      '2023-03-01T00:00:00Z',
-    ]);
-    expect(beside('2024', 'before', '2025-01-01T00:00:00Z').slice(0, 2)).toEqual([
-      '2023-01-01T00:00:00Z',
-      '2024-01-01T00:00:00Z',
-    ]);
+  // By the calendar: a period, how it is set beside another, and from when to when that is.
+  it.each([
+    ['2024-02', 'year', '2023-02-01', '2023-03-01'],
+    ['2024-02-28', 'year', '2023-02-28', '2023-03-01'],
+    ['2024-02-29', 'year', '2023-02-28', '2023-03-01'],
+    ['2025-02', 'year', '2024-02-01', '2024-03-01'],
+    ['2024', 'before', '2023-01-01', '2024-01-01'],
+  ] as const)('knows leap years: %s, %s, is from %s to %s', (text, how, start, end) => {
+    const [from, to] = beside(text, how, '2026-01-01T00:00:00Z');
+    expect([from, to]).toEqual([`${start}T00:00:00Z`, `${end}T00:00:00Z`]);
+  });
+  it('is compared as far as the other one has come in a leap year as well', () => {
+    expect(beside('2024-02', 'year', '2024-02-29T18:00:00Z')[2]).toBe('2023-02-28T18:00:00Z');
+    expect(beside('2024-02-28', 'year', '2024-02-28T18:00:00Z')[2]).toBe('2023-02-28T18:00:00Z');
     expect(beside('2026-03', 'before', '2026-03-31T12:00:00Z')[2]).toBe('2026-02-28T13:00:00Z');
+  });
+  it('of 29 February lies alongside it, and what comes after it where it belongs', () => {
+    const alongside = (text: string, at: string) =>
+      iso(besideOf(LISBON, text, Date.parse('2025-01-01'), 'year').alongside(Date.parse(at)));
+    expect(alongside('2024-02-29', '2023-02-28T15:00:00Z')).toBe('2024-02-29T15:00:00Z');
+    expect(alongside('2024-02-29..2024-03-02', '2023-03-01T15:00:00Z')).toBe('2024-03-01T15:00:00Z');
+    expect(alongside('2024-02', '2023-02-28T15:00:00Z')).toBe('2024-02-28T15:00:00Z');
   });
   it('takes weekdays for weekdays: a month is set beside five weeks before', () => {
     const { span } = besideOf(LISBON, '2026-11', Date.parse('2026-12-01T00:00:00Z'), 'weekday');
@@ -195,8 +202,11 @@ describe('a period beside another', () => {
     fc.assert(
       fc.property(fc.constantFrom(...ZONES), instant, fc.constantFrom(...BESIDES), (zone, now, how) => {
         const { span, alongside } = besideOf(zone, 'today', now, how);
+        const chosen = periodSpan(zone, 'today', now);
         expect(span.end).toBeGreaterThan(span.start);
         const there = span.start + (span.end - span.start) * 0.6;
+        expect(alongside(there)).toBeGreaterThan(chosen.start);
+        expect(alongside(there)).toBeLessThan(chosen.end);
         const clock = siteClock(zone, there, 'HH:mm');
         expect([clock, siteClock(zone, there + 3_600_000, 'HH:mm')]).toContain(
           siteClock(zone, alongside(there), 'HH:mm'),
@@ -204,6 +214,13 @@ describe('a period beside another', () => {
       }),
       { numRuns: 300 },
     );
+  });
+  it('is never empty, whichever day of whichever year', () => {
+    for (let day = Date.UTC(2023, 11, 1, 12); day < Date.UTC(2025, 2, 1); day += 86_400_000)
+      for (const how of BESIDES) {
+        const { span } = besideOf(LISBON, 'today', day, how);
+        expect((span.end - span.start) / 3_600_000).toBeGreaterThanOrEqual(23);
+      }
   });
   it('steps by running time where the period is one of running time', () => {
     expect(stepped(LISBON, 1000, { ms: 10 }, -3)).toBe(970);

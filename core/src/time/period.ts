@@ -213,9 +213,16 @@ export function besideOf(zone: string, text: string, now: number, beside: Beside
     beside === 'before' ? step : beside === 'year' ? { months: 12 } : { days: 7 * weeksOf(span) };
   const then = (t: number) => stepped(zone, t, back, -1);
   const start = then(span.start);
-  const end = Math.max(then(span.end), start);
+  // Of a leap year's 28 February the end is the 29th, which the year before is the 28th: it ends with its last instant.
+  const end = Math.max(then(span.end), 'months' in back ? then(span.end - 1) + 1 : start);
   const until = now >= span.end ? end : Math.min(end, Math.max(start, then(Math.max(now, span.start))));
-  return { span: { start, end }, until, alongside: (t) => stepped(zone, t, back, 1) };
+  // Of 29 February: what lies beside it is 28 February, which by the calendar would come before it.
+  const early = span.start - stepped(zone, start, back, 1);
+  const alongside = (t: number) => {
+    const there = stepped(zone, t, back, 1);
+    return there < span.start ? there + early : there;
+  };
+  return { span: { start, end }, until, alongside };
 }
 
 /** Whole weeks that are not shorter than a span; a day of 25 hours is a day. */
