@@ -7,7 +7,9 @@ import { BookModule } from '../book/book.module.js';
 import { SiteModule } from '../site/site.module.js';
 import { ControlController } from './control.controller.js';
 import { CutOffRuleEntity, SwitchOperationEntity } from './control.entity.js';
+import { CutOffBasis } from './cutOffBasis.js';
 import { CutOffsService } from './cutOffs.service.js';
+import { CutOffWords } from './cutOffWords.js';
 import { CalibrationModule } from '../calibration/calibration.module.js';
 import { SeriesModule } from '../series/series.module.js';
 import { LoadDrawService } from './loadDraw.service.js';
@@ -26,7 +28,7 @@ import { SwitchesService } from './switches.service.js';
     SeriesModule,
   ],
   controllers: [ControlController],
-  providers: [Lockouts, SwitchesService, CutOffsService, LoadDrawService],
+  providers: [Lockouts, SwitchesService, CutOffBasis, CutOffWords, CutOffsService, LoadDrawService],
   exports: [SwitchesService, CutOffsService],
 })
 export class ControlModule {}

@@ -6,22 +6,16 @@ import {
   stepCutOff,
   type CutOffDecision,
   type CutOffReading,
-  type CutOffRule as Rule,
   type CutOffState,
 } from '@loka/core/control';
-import { printAge, printBeside, printSet } from '@loka/core/formats';
-import { feedsIn } from '@loka/core/installation';
-import { quantityInfo, type Quantity } from '@loka/core/quantities';
+import { printAge } from '@loka/core/formats';
 import { holdOf } from '@loka/core/series';
-import { siteClock } from '@loka/core/time';
 import { Injectable, Logger, OnApplicationBootstrap, OnModuleDestroy } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, Repository } from 'typeorm';
-import { StandingAlerts, type Standing } from '../alerts/standing.js';
-import type { Dependent } from '@loka/contract/dependents';
+import { StandingAlerts } from '../alerts/standing.js';
 import { Dependents } from '../book/dependents.js';
-import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
-import { InstallationBook } from '../book/installationBook.js';
+import { DeviceBook } from '../book/deviceBook.js';
 import { SwitchBook } from '../book/switchBook.js';
 import { EventWriter } from '../database/eventWriter.js';
 import { Newest } from '../database/newest.js';
@@ -30,8 +24,9 @@ import { ChangeFeed } from '../live/changeFeed.js';
 import { LiveReadings, type ArrivedReading } from '../live/liveReadings.js';
 import { changeVersioned } from '../book/versioned.js';
 import { invalidField, notFound, Problem } from '../problem/errors.js';
-import { SiteService } from '../site/site.service.js';
 import { CutOffRuleEntity } from './control.entity.js';
+import { CutOffBasis, intervalOf } from './cutOffBasis.js';
+import { CutOffWords } from './cutOffWords.js';
 import { Lockouts } from './lockouts.js';
 import { SwitchesService } from './switches.service.js';
 
@@ -48,8 +43,6 @@ const TRY_AGAIN = 2000;
 /** How often the time that has passed is looked at: a delay is over when it is over, and not with the next reading. */
 const LOOK_EVERY = 100;
 const BLIND_AFTER = 60_000;
-/** Of these the sign says how the clamp sits, not which way something flows that could not flow the other way. */
-const WITHOUT_DIRECTION: readonly Quantity[] = ['current', 'apparent-power'];
 
 /** Overload cut-off: watches a point and opens a switch when it stays above the limit, until a person restores it. */
 @Injectable()
@@ -58,7 +51,6 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly log = new Logger('cut-off');
   private watched: Watched[] = [];
   private timer: NodeJS.Timeout | null = null;
-  private zone = 'UTC';
   private readonly beat = new Beat(LOOK_EVERY);
   /** For how long the process has stood still in all, ms. */
   private stood = 0;
@@ -67,9 +59,9 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     @InjectRepository(CutOffRuleEntity) private readonly rules: Repository<CutOffRuleEntity>,
     private readonly book: SwitchBook,
     private readonly devices: DeviceBook,
-    private readonly tree: InstallationBook,
     private readonly switches: SwitchesService,
-    private readonly sites: SiteService,
+    private readonly basis: CutOffBasis,
+    private readonly words: CutOffWords,
     private readonly live: LiveReadings,
     private readonly changes: ChangeFeed,
     private readonly writer: EventWriter,
@@ -77,19 +69,13 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     standing: StandingAlerts,
     dependents: Dependents,
   ) {
-    dependents.add((ids) => this.restingOn(ids));
+    dependents.add((ids) => this.watched.flatMap(({ entity }) => this.basis.restsOn(ids, entity) ?? []));
     lockouts.add((switchId) => this.lockoutOf(switchId));
-    standing.add(() => this.watched.flatMap((watched) => this.standingOf(watched)));
+    standing.add(() => this.watched.flatMap((w) => this.words.standingOf(w.entity, w.state, w.decision)));
   }
 
   async onApplicationBootstrap(): Promise<void> {
-    await this.readZone();
-    this.changes.changed.subscribe((topic) => {
-      if (topic === 'site')
-        void this.readZone().catch((error: Error) =>
-          this.log.error(`the site could not be read: ${error.message}`),
-        );
-    });
+    await this.words.followSite();
     await this.reload();
     this.live.stream.subscribe((readings) => this.feed(readings));
     this.timer = setInterval(() => this.look(), LOOK_EVERY);
@@ -114,7 +100,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
         openWhenBlind,
         version,
       } = entity;
-      const missing = this.missingOf(entity);
+      const missing = this.basis.missingOf(entity);
       return {
         id,
         version,
@@ -222,6 +208,8 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   private feed(readings: readonly ArrivedReading[]): void {
+    // What waited while the process stood still may come before the look that was due.
+    this.stood += this.beat.stoodStill();
     for (const watched of this.watched)
       for (const reading of readings)
         if (reading.pointId === watched.entity.pointId) this.step(watched, reading);
@@ -246,7 +234,7 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
 
   private step(watched: Watched, reading: CutOffReading | null): void {
     const { entity, decision: before } = watched;
-    const rule = entity.enabled ? this.ruleOf(entity) : null;
+    const rule = entity.enabled ? this.basis.ruleOf(entity) : null;
     if (!rule) {
       // What was seen before it was switched off, or lost what it depends on, holds no more.
       if (!watched.state.tripped) watched.state = ARMED;
@@ -265,46 +253,12 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     else if (!sameDecision(before, decision)) this.say();
   }
 
-  /** The rule as core knows it; null where what it depends on is no longer there. */
-  private ruleOf(entity: CutOffRuleEntity): Rule | null {
-    const point = this.devices.point(entity.pointId);
-    if (!point || this.missingOf(entity) !== null) return null;
-    return { ...entity, magnitude: this.isMagnitude(point), holdMs: holdOf(intervalOf(point)) };
-  }
-
-  /** Whether the sign of a reading says nothing about its load. */
-  private isMagnitude({ definition: { quantity }, nodeId }: KnownPoint): boolean {
-    if (quantity !== 'active-power') return WITHOUT_DIRECTION.includes(quantity);
-    const node = nodeId === null ? undefined : this.tree.node(nodeId);
-    if (!node) return false;
-    const there = this.devices.allPoints().filter((p) => p.nodeId === nodeId);
-    return !feedsIn(
-      node,
-      there.map((p) => ({ quantity: p.definition.quantity, phase: p.phase })),
-    );
-  }
-
-  private missingOf({ pointId, switchId }: CutOffRuleEntity): string | null {
-    const absence = this.devices.absence(pointId);
-    if (absence) return `The reading that it watches ${absence}`;
-    const entity = this.book.get(switchId);
-    return entity ? this.switches.missingOf(entity) : 'Its switch is no longer there';
-  }
-
   private trip(watched: Watched, value: number | null): void {
     const { entity, state } = watched;
     watched.entity = { ...entity, trippedAt: state.tripped?.at ?? Date.now(), trippedValue: value };
     this.keepTrip(watched.entity);
-    void this.open(watched, `Cut off: ${this.causeOf(watched.entity)}`);
+    void this.open(watched, `Cut off: ${this.words.causeOf(watched.entity)}`);
     this.say();
-  }
-
-  /** Why it has tripped, in words. */
-  private causeOf(entity: CutOffRuleEntity): string {
-    if (entity.trippedValue === null)
-      return `nothing could be read for ${printAge(entity.blindAfterMs)}, and it opens then`;
-    const unit = this.unitOf(entity);
-    return `${printBeside(entity.trippedValue, entity.limit, unit)} was above ${printSet(entity.limit, unit)}`;
   }
 
   private async open(watched: Watched, reason: string): Promise<void> {
@@ -323,45 +277,13 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
     }
   }
 
-  private restingOn(ids: ReadonlySet<number>): Dependent[] {
-    return this.watched.flatMap(({ entity: { id, pointId, switchId } }): Dependent[] => {
-      const { name, commandPointId, statePointId } = this.book.get(switchId) ?? {};
-      const rests = [pointId, commandPointId, statePointId].some((p) => p !== undefined && ids.has(p));
-      return rests
-        ? [{ kind: 'cut-off', id, name: name ?? 'a switch', does: 'the load is protected no more' }]
-        : [];
-    });
-  }
-
   private lockoutOf(switchId: number): string | null {
     const watched = this.watched.find((w) => w.entity.switchId === switchId && w.state.tripped !== null);
-    if (!watched?.state.tripped) return null;
-    return `Cut off at ${siteClock(this.zone, watched.state.tripped.at, 'd LLL HH:mm:ss')}: ${this.causeOf(watched.entity)}. Look at the load, then restore it.`;
-  }
-
-  /** What is the matter with a rule: locked out, blind for longer than allowed, or without what it depends on. */
-  private standingOf({ entity, state, decision }: Watched): Standing[] {
-    const { id, pointId, switchId, enabled } = entity;
-    const name = `Cut-off of ${this.book.get(switchId)?.name ?? 'a switch that is gone'}`;
-    const of = (kind: Standing['kind'], condition: string): Standing[] => [
-      { source: `cut-off ${id} ${kind}`, kind, name, condition, pointId },
-    ];
-    if (state.tripped) return of('lockout', `Locked out: ${this.causeOf(entity)}`);
-    if (!enabled) return [];
-    const missing = this.missingOf(entity);
-    if (missing !== null) return of('missing', missing);
-    if (decision?.action === 'none' && decision.because === 'blind' && decision.long)
-      return of('blind', `No reading for more than ${printAge(entity.blindAfterMs)}: it does not protect`);
-    return [];
+    return watched?.state.tripped ? this.words.lockoutOf(watched.entity, watched.state.tripped.at) : null;
   }
 
   private say(): void {
     this.changes.say('cut-off-rules', 'switches');
-  }
-
-  /** The clock that lockouts are told by. */
-  private async readZone(): Promise<void> {
-    this.zone = (await this.sites.get())?.timeZone ?? 'UTC';
   }
 
   private keepTrip({ id, trippedAt, trippedValue }: CutOffRuleEntity): void {
@@ -372,11 +294,4 @@ export class CutOffsService implements OnApplicationBootstrap, OnModuleDestroy {
       row: { id, trippedAt, trippedValue },
     });
   }
-
-  private unitOf(rule: CutOffRuleEntity): string {
-    const quantity = this.devices.point(rule.pointId)?.definition.quantity;
-    return quantity ? quantityInfo(quantity).unit : '';
-  }
 }
-
-const intervalOf = ({ definition }: KnownPoint): number => definition.intervalMs;

@@ -1,5 +1,7 @@
 /** A look that is later than this, ms, comes after a time in which the process stood still: paused with its machine, or starved. */
 const STOOD_STILL = 1000;
+/** One that begins sooner after another than this, ms, is not a second pause: the process has too much to do. */
+const RECOVERED = 2000;
 
 /**
  * The beat of what is looked at again and again. While the process stands still nothing is read, so that time proves
@@ -8,17 +10,22 @@ const STOOD_STILL = 1000;
  */
 export class Beat {
   private last = performance.now();
-  private wasLate = false;
+  private lastLate = -Infinity;
 
   /** @param everyMs how often it is looked */
   constructor(private readonly everyMs: number) {}
 
-  /** To be called at each look. @returns for how long the process stood still before it, ms; 0 when it did not */
+  /**
+   * To be called at each look, and before whatever may come ahead of a look that is due.
+   * @returns for how long the process stood still before it, ms; 0 when it did not
+   */
   stoodStill(now = performance.now()): number {
     const late = now - this.last - this.everyMs;
-    const again = this.wasLate;
+    const since = this.last;
     this.last = now;
-    this.wasLate = late > STOOD_STILL;
-    return this.wasLate && !again ? late : 0;
+    if (late <= STOOD_STILL) return 0;
+    const again = since - this.lastLate < RECOVERED;
+    this.lastLate = now;
+    return again ? 0 : late;
   }
 }
