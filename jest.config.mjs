@@ -1,27 +1,11 @@
-import { bundles } from './scripts/lib/bundles.mjs';
-
-const transform = {
-  '^.+\\.ts$': [
-    '@swc/jest',
-    {
-      swcrc: false,
-      jsc: {
-        target: 'es2022',
-        parser: { syntax: 'typescript', decorators: true },
-        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
-      },
-      module: { type: 'es6' },
-    },
-  ],
-};
 const shared = {
+  runner: '<rootDir>/scripts/jest/runner.mjs',
+  // What is sent is described by decorators, which rest on it; each program reads it first.
+  setupFiles: ['<rootDir>/scripts/jest/worker.mjs', 'reflect-metadata'],
+  setupFilesAfterEnv: ['<rootDir>/scripts/jest/timeouts.mjs'],
+  transform: {},
   // The mutation tester keeps a copy of everything there.
   modulePathIgnorePatterns: ['<rootDir>/var/'],
-  transform,
-  extensionsToTreatAsEsm: ['.ts'],
-  moduleNameMapper: { ...(await bundles()), '^(\\.{1,2}/.*)\\.js$': '$1' },
-  testEnvironment: 'node',
-  testEnvironmentOptions: { customExportConditions: ['@loka/source', 'node', 'node-addons'] },
 };
 
 export default {
@@ -39,5 +23,4 @@ export default {
       globalTeardown: '<rootDir>/server/test/support/globalTeardown.mjs',
     },
   ],
-  testTimeout: 60_000,
 };

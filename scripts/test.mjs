@@ -1,6 +1,7 @@
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { jestCommand } from './jest/command.mjs';
 import { needBuild, needPackages, needPrograms } from './lib/machine.mjs';
 import { findProgram, ROOT } from './lib/places.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
@@ -86,28 +87,17 @@ async function check(what, args) {
 async function jest(folder) {
   say('units and server (jest)');
   const report = join(folder, 'jest.json');
-  await tolerate(() =>
-    run(
-      node,
-      [
-        '--experimental-vm-modules',
-        bin('jest/bin/jest.js'),
-        '--forceExit',
-        // Most of the tests wait for devices more than they compute: four at a time also where there are but two cores.
-        '--maxWorkers=4',
-        '--json',
-        `--outputFile=${report}`,
-      ],
-      { what: 'jest', cwd: ROOT, env: { NODE_NO_WARNINGS: '1' } },
-    ),
-  );
+  // Most of the tests wait for devices more than they compute: six at a time also where there are but two cores.
+  const { args, env } = jestCommand(['--forceExit', '--maxWorkers=6', '--json', `--outputFile=${report}`]);
+  await tolerate(() => run(node, args, { what: 'jest', cwd: ROOT, env }));
   const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites, testResults } = JSON.parse(
     readFileSync(report, 'utf8'),
   );
   counts.passed += numPassedTests;
   counts.failed += numFailedTests + numRuntimeErrorTestSuites;
   for (const suite of testResults)
-    for (const test of suite.assertionResults) if (test.status === 'failed') failures.push(test.fullName);
+    for (const test of suite.assertionResults)
+      if (test.status === 'failed') failures.push([...test.ancestorTitles, test.title].join(' › '));
   if (numPassedTests === 0) throw new Error('jest ran no test');
 }
 

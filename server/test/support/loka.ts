@@ -1,4 +1,3 @@
-import 'reflect-metadata';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';

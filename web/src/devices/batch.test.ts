@@ -1,4 +1,3 @@
-import 'reflect-metadata';
 import { addressOf, members } from './batch.js';
 import { placeOf, usualPort } from '../shared/linkKinds.js';
 import { LinkInput, type Link } from '@loka/contract/links';

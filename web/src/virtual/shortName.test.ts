@@ -1,6 +1,5 @@
 import { SHORT_NAME } from '@loka/contract/virtual';
 import fc from 'fast-check';
-import 'reflect-metadata';
 import { shortName } from './shortName.js';
 
 it('says what the device is, without the words that all meters share', () => {

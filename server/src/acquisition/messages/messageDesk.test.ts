@@ -44,6 +44,8 @@ beforeEach(() => {
 });
 afterEach(() => {
   desk.stop();
+  // The clock that was put over the one of the test goes first: other files of tests run in this process as well.
+  jest.restoreAllMocks();
   jest.useRealTimers();
 });
 const say = (topic: string, payload: string, more = {}) => desk.take(topic, payload, Date.now(), more);
