@@ -13,5 +13,5 @@ export interface RunningMariadb {
 }
 export function startMariadb(
   folder: string,
-  options?: { fast?: boolean; databases?: string[]; keepUp?: boolean },
+  options?: { fast?: boolean; databases?: string[]; keepUp?: boolean; connections?: number },
 ): Promise<RunningMariadb>;

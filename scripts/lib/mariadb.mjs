@@ -26,10 +26,13 @@ const user = (as) => (!as && process.getuid?.() === 0 ? ['--user=root'] : []);
  * configuration file of the machine. A user "loka" that may use databases named loka… and nothing else.
  * @param folder holds the data and the password
  * @param options fast: do not wait for the disk at each commit; databases: those to have ready; keepUp: start it again
- *   when it ends by itself
+ *   when it ends by itself; connections: how many there may be at once
  * @returns how to reach it, and how to stop it
  */
-export async function startMariadb(folder, { fast = false, databases = ['loka'], keepUp = false } = {}) {
+export async function startMariadb(
+  folder,
+  { fast = false, databases = ['loka'], keepUp = false, connections = 60 } = {},
+) {
   const as = account();
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   passThrough(as, folder);
@@ -98,7 +101,7 @@ export async function startMariadb(folder, { fast = false, databases = ['loka'],
     '--character-set-server=utf8mb4',
     '--innodb-buffer-pool-size=256M',
     '--innodb-log-file-size=128M',
-    '--max-connections=60',
+    `--max-connections=${connections}`,
     '--local-infile=1',
     // Tests throw their data away: no need to wait for the disk at each commit.
     ...(fast ? ['--innodb-flush-log-at-trx-commit=0', '--sync-binlog=0'] : []),

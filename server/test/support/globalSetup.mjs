@@ -8,7 +8,8 @@ import { startMariadb } from '../../../scripts/lib/mariadb.mjs';
 export default async function globalSetup() {
   await needPrograms('mariadbd');
   const folder = mkdtempSync(join(tmpdir(), 'loka-test-'));
-  const database = await startMariadb(folder, { fast: true });
+  // Each of six workers has a Loka with its pool, or two where one follows the other, and the test's own.
+  const database = await startMariadb(folder, { fast: true, connections: 250 });
   Object.assign(process.env, database.env);
   globalThis.__loka = { database, folder };
 }
