@@ -4,7 +4,6 @@ import { SAMPLE_URL } from './story.js';
 
 // Every screen of Loka, once each: for screen readers and keyboards (axe-core), on a phone, and at twice the size on a desk.
 test.use({ baseURL: SAMPLE_URL });
-test.describe.configure({ timeout: 90_000 });
 
 /** Address, and what is there once it is drawn. `{x}` are ids of the sample site. */
 const SCREENS: [name: string, address: string, drawn: RegExp | string][] = [

@@ -1,12 +1,10 @@
-import { expect as expectSoon, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { siteClock } from '@loka/core/time';
 import { atBothSizes } from './accessible.js';
 import { SAMPLE_URL, siteDay } from './story.js';
 
 // Profiles: what the loads of the sample site do, as its building truly makes them do it.
 test.use({ baseURL: SAMPLE_URL });
-// A month of a supply takes the server five seconds of computing; beside everything else that is tested, many more.
-const expect = expectSoon.configure({ timeout: 45_000 });
 
 const findings = (page: Page) => page.getByRole('region', { name: 'What it does' });
 const open = async (page: Page, name: RegExp, period = '30-days') => {

@@ -4,7 +4,6 @@ import { BENCH_CONTROL, BENCH_URL } from './story.js';
 // On the sample site, whose building can be wired wrongly: a bridged, a reversed and a swapped meter are found through the
 // interface, rewired in the building, and verified; on a desk and on a phone.
 test.use({ baseURL: BENCH_URL });
-test.describe.configure({ timeout: 180_000 });
 
 async function put(path: string, body: object): Promise<void> {
   const response = await fetch(`${BENCH_CONTROL}${path}`, { method: 'PUT', body: JSON.stringify(body) });

@@ -1,13 +1,14 @@
 import { addEventHandler } from 'jest-circus';
+import { PATIENCE } from './patience.mjs';
 
-/** How long a test or a hook may take that says nothing else, ms. */
+/** How long a test or a hook needs at most that says nothing else, ms. */
 const USUAL = 60_000;
 
 // The runner knows no time-outs: what hangs would hold up the whole run.
 addEventHandler((event, { currentDescribeBlock: block }) => {
   const added =
     event.name === 'add_test' ? block.children.at(-1) : event.name === 'add_hook' ? block.hooks.at(-1) : null;
-  if (added?.fn) added.fn = within(added.fn, event.timeout ?? USUAL);
+  if (added?.fn) added.fn = within(added.fn, (event.timeout ?? USUAL) * PATIENCE);
 });
 
 const within = (work, ms) => async () => {

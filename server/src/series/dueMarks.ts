@@ -152,9 +152,11 @@ export class DueMarks {
   /** Takes marks away, unless they have been set again since they were read. */
   async done(tables: Pick<EntityManager, 'query'>, due: readonly Due[]): Promise<void> {
     for (const part of chunksOf(due, IDS_A_STATEMENT))
-      await tables.query('DELETE FROM rollup_due WHERE (pointId, minute, gen) IN (?)', [
-        part.map((d) => [d.pointId, d.minute, d.gen]),
-      ]);
+      // Left to itself the database takes the key of the minutes: ten times as long for many minutes of one point.
+      await tables.query(
+        'DELETE rollup_due FROM rollup_due FORCE INDEX (PRIMARY) WHERE (pointId, minute, gen) IN (?)',
+        [part.map((d) => [d.pointId, d.minute, d.gen])],
+      );
   }
 
   /** How many marks are waiting, up to a limit. */

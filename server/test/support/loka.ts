@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
+import { PATIENCE } from '../../../scripts/jest/patience.mjs';
 import { createApp } from '../../src/app.js';
 import type { Config } from '../../src/config.js';
 
@@ -100,17 +101,21 @@ export class Loka {
   }
 }
 
-/** Waits until a condition holds, asking again and again; fails with `what` when it does not within the time. */
+/**
+ * Waits until a condition holds, asking again and again; fails with `what` when it does not.
+ * @param ms what that needs at most on a machine that does nothing else
+ */
 export async function until<T>(
   what: string,
   condition: () => Promise<T | false | null | undefined> | T | false | null | undefined,
   ms = 20_000,
 ): Promise<T> {
-  const end = Date.now() + ms;
+  const limit = ms * PATIENCE;
+  const end = Date.now() + limit;
   for (;;) {
     const result = await condition();
     if (result !== false && result !== null && result !== undefined) return result;
-    if (Date.now() > end) throw new Error(`${what}: not within ${ms} ms`);
+    if (Date.now() > end) throw new Error(`${what}: not within ${limit} ms`);
     await new Promise((resolve) => setTimeout(resolve, 40));
   }
 }
