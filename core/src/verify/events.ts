@@ -119,7 +119,8 @@ const SHORT = 6000;
 
 /** Whether a step lies in a gap of the readings: what else happened in it cannot be told from it. */
 const isInGap = ({ since, t }: Step, trace: Trace): boolean =>
-  t - since > Math.max(SHORT, GAP * (paceOf(trace) ?? 0));
+  // Hardly any is long, and the pace is the middle of the whole trace.
+  t - since > SHORT && t - since > GAP * (paceOf(trace) ?? 0);
 
 const placed = (trace: Trace, least: number): StepIn[] =>
   findSteps(trace, { least })

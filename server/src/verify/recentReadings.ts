@@ -6,9 +6,10 @@ import { DeviceBook } from '../book/deviceBook.js';
 import { CorrectionBook } from '../series/correctionBook.js';
 import { LiveReadings } from '../live/liveReadings.js';
 
-/** How far back readings are kept, ms, and how many of a point at most. */
+/** How far back readings are kept, ms, and how many of a point. Half as much more may stand there until it is cut off at once. */
 export const WINDOW = 10 * 60_000;
 const MOST = 1500;
+const UNTIL_CUT = 1.5;
 /** A reading that is older than the last one by more than this was read by another clock, ms. */
 const SET_BACK = 5000;
 
@@ -70,7 +71,7 @@ export class RecentReadings implements OnModuleInit {
     else if (last !== undefined && t <= last) return;
     kept.t.push(t);
     kept.v.push(v);
-    if (kept.t.length > MOST || (kept.t[0] as number) < t - 1.5 * WINDOW) {
+    if (kept.t.length > UNTIL_CUT * MOST || (kept.t[0] as number) < t - UNTIL_CUT * WINDOW) {
       const stale = Math.max(
         kept.t.length - MOST,
         kept.t.findIndex((at) => at >= t - WINDOW),

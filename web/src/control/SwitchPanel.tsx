@@ -38,7 +38,7 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
   return (
     <section className={styles.panel} aria-label={`Switch of ${entity.name}`}>
       <SwitchSymbol closed={entity.readBack} agreement={entity.agreement} wide />
-      <dl>
+      <dl data-wide={entity.lockout !== null || entity.missing !== null}>
         <div>
           <dt>Commanded</dt>
           <dd>
@@ -55,16 +55,12 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
             {entity.missing === null && entity.readBack === null && entity.unknownSince !== null && (
               <span className="muted"> for {printAge(now - entity.unknownSince)}</span>
             )}
-            {entity.agreement === 'waiting' && <span className="warn"> waiting for the contact</span>}
+            {entity.agreement === 'waiting' && <span className="warn"> waiting</span>}
             {entity.agreement === 'mismatch' && <span className="danger"> disagrees</span>}
           </dd>
         </div>
       </dl>
-      {entity.lockout !== null ? (
-        <Button variant="outlined" color="error" disabled={!tripped} onClick={() => setAsking('restore')}>
-          Restore
-        </Button>
-      ) : entity.missing !== null ? null : (
+      {entity.lockout === null && entity.missing === null && (
         <span className={styles.verbs} data-both={targets.length > 1}>
           {targets.map((closed) => (
             <Button key={String(closed)} variant="outlined" onClick={() => setAsking(closed)}>
@@ -73,8 +69,15 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
           ))}
         </span>
       )}
-      {entity.missing !== null && <p className={styles.lockout}>{entity.missing}.</p>}
-      {entity.lockout && <p className={styles.lockout}>{entity.lockout}</p>}
+      {entity.missing !== null && <p className={styles.note}>{entity.missing}.</p>}
+      {entity.lockout !== null && (
+        <>
+          <p className={`${styles.note} ${styles.lockout}`}>{entity.lockout}</p>
+          <Button variant="outlined" color="error" disabled={!tripped} onClick={() => setAsking('restore')}>
+            Restore
+          </Button>
+        </>
+      )}
       {typeof asking === 'boolean' && (
         <Confirm
           title={`${verbOf(asking)} “${entity.name}”?`}
