@@ -24,7 +24,8 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
   const now = useNow(1000);
   const tripped = rules?.find((r) => r.switchId === entity.id && r.tripped);
   // Of a contact whose state is not known, nobody can say which of the two is the other one.
-  const targets = entity.readBack === null ? [true, false] : [!entity.readBack];
+  const others = entity.readBack === null ? [true, false] : [!entity.readBack];
+  const targets = entity.missing === null ? others : [];
   const operate = (closed: boolean) =>
     void attempt(() =>
       api(`/switches/${entity.id}/operate`, 'POST', { closed }).finally(() => void mutate('/switches')),
@@ -37,47 +38,52 @@ export function SwitchPanel({ entity }: { entity: Switch }) {
     );
   return (
     <section className={styles.panel} aria-label={`Switch of ${entity.name}`}>
-      <SwitchSymbol closed={entity.readBack} agreement={entity.agreement} wide />
-      <dl data-wide={entity.lockout !== null || entity.missing !== null}>
-        <div>
-          <dt>Commanded</dt>
-          <dd>
-            {entity.commanded === null ? 'nothing yet' : stateWords(entity.commanded)}
-            {entity.commandedAt !== null && (
-              <span className="muted"> {printAge(now - entity.commandedAt)} ago</span>
-            )}
-          </dd>
-        </div>
-        <div>
-          <dt>Reads back</dt>
-          <dd>
-            {entity.missing === null ? stateWords(entity.readBack) : 'nothing'}
-            {entity.missing === null && entity.readBack === null && entity.unknownSince !== null && (
-              <span className="muted"> for {printAge(now - entity.unknownSince)}</span>
-            )}
-            {entity.agreement === 'waiting' && <span className="warn"> waiting</span>}
-            {entity.agreement === 'mismatch' && <span className="danger"> disagrees</span>}
-          </dd>
-        </div>
-      </dl>
-      {entity.lockout === null && entity.missing === null && (
-        <span className={styles.verbs} data-both={targets.length > 1}>
-          {targets.map((closed) => (
-            <Button key={String(closed)} variant="outlined" onClick={() => setAsking(closed)}>
-              {verbOf(closed)}
+      <div className={styles.parts}>
+        <SwitchSymbol closed={entity.readBack} agreement={entity.agreement} wide />
+        <dl>
+          <div>
+            <dt>Commanded</dt>
+            <dd>
+              {entity.commanded === null ? 'nothing yet' : stateWords(entity.commanded)}
+              {entity.commandedAt !== null && (
+                <span className="muted">
+                  {' '}
+                  {printAge(now - entity.commandedAt)}
+                  <span className={styles.ago}> ago</span>
+                </span>
+              )}
+            </dd>
+          </div>
+          <div>
+            <dt>Reads back</dt>
+            <dd>
+              {entity.missing === null ? stateWords(entity.readBack) : 'nothing'}
+              {entity.missing === null && entity.readBack === null && entity.unknownSince !== null && (
+                <span className="muted"> for {printAge(now - entity.unknownSince)}</span>
+              )}
+              {entity.agreement === 'waiting' && <span className="warn"> waiting</span>}
+              {entity.agreement === 'mismatch' && <span className="danger"> disagrees</span>}
+            </dd>
+          </div>
+        </dl>
+        {entity.lockout !== null ? (
+          <span className={styles.verbs}>
+            <Button variant="outlined" color="error" disabled={!tripped} onClick={() => setAsking('restore')}>
+              Restore
             </Button>
-          ))}
-        </span>
-      )}
-      {entity.missing !== null && <p className={styles.note}>{entity.missing}.</p>}
-      {entity.lockout !== null && (
-        <>
-          <p className={`${styles.note} ${styles.lockout}`}>{entity.lockout}</p>
-          <Button variant="outlined" color="error" disabled={!tripped} onClick={() => setAsking('restore')}>
-            Restore
-          </Button>
-        </>
-      )}
+          </span>
+        ) : (
+          <span className={styles.verbs} data-both={targets.length > 1}>
+            {targets.map((closed) => (
+              <Button key={String(closed)} variant="outlined" onClick={() => setAsking(closed)}>
+                {verbOf(closed)}
+              </Button>
+            ))}
+          </span>
+        )}
+        {entity.missing !== null && <p className={styles.note}>{entity.missing}.</p>}
+        {entity.lockout !== null && <p className={styles.note}>{entity.lockout}</p>}
+      </div>
       {typeof asking === 'boolean' && (
         <Confirm
           title={`${verbOf(asking)} “${entity.name}”?`}
