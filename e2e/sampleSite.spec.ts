@@ -88,6 +88,34 @@ test('what is pressed on a circuit’s page stays where it is while the trend is
     expect(Math.abs(top - (before[i] as number))).toBeLessThan(1);
 });
 
+test('values of several units are added to the trend of a circuit and taken away again', async ({ page }) => {
+  await page.goto('/board');
+  await page
+    .getByRole('complementary', { name: 'Installation' })
+    .getByRole('button', { name: /Deck oven/ })
+    .click();
+  const main = page.getByRole('main');
+  const value = (name: string) => main.getByRole('button', { name, exact: true });
+  const trend = main.getByRole('img', { name: /: Today$/ });
+  const shows = (...names: string[]) =>
+    expect(trend).toHaveAttribute(
+      'aria-label',
+      `${names.map((name) => `Oven meter, ${name}`).join('; ')}: Today`,
+    );
+  await shows('Active power');
+  for (const [name, ...shown] of [
+    ['Voltage L1', 'Voltage L1', 'Active power'],
+    ['Active power', 'Voltage L1'],
+    ['Current L2', 'Voltage L1', 'Current L2'],
+    ['Power factor', 'Voltage L1', 'Current L2', 'Power factor'],
+    ['Voltage L1', 'Current L2', 'Power factor'],
+    ['Current L2', 'Power factor'],
+  ] as [string, ...string[]][]) {
+    await value(name).click();
+    await shows(...shown);
+  }
+});
+
 test('a month on the circuit’s page, chosen in the head, is in the URL', async ({ page }) => {
   await page.goto('/board');
   await page
@@ -108,6 +136,17 @@ test('a month on the circuit’s page, chosen in the head, is in the URL', async
       .getByRole('region', { name: 'Energy', exact: true })
       .getByRole('rowheader', { name: 'Last 30 days' }),
   ).toBeVisible();
+  // For somebody else the same days, also next month; the browser has not been asked to let Loka use its clipboard.
+  await page.getByRole('button', { name: /^Period: Last 30 days/ }).click();
+  await page
+    .getByRole('dialog', { name: 'Period' })
+    .getByRole('button', { name: 'Copy a link to this' })
+    .click();
+  await expect(page.getByText('The link to what is shown is copied.')).toBeVisible();
+  const search = page.getByRole('searchbox').or(page.getByPlaceholder('Find a way or load')).first();
+  await search.click();
+  await page.keyboard.press('Control+V');
+  await expect(search).toHaveValue(/\/board\?.*period=\d{4}-\d\d-\d\d/);
 });
 
 test('a board whose ways do not all have a reading says of how many its sum is, and without which', async ({

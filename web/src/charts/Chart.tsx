@@ -60,7 +60,8 @@ export default function Chart({
     };
   }, []);
   useEffect(() => {
-    chart.current?.setOption(option, { replaceMerge: ['series', 'yAxis'] });
+    // What there are fewer of now goes: an axis that stayed without its counterpart could not be drawn.
+    chart.current?.setOption(option, { replaceMerge: ['series', 'grid', 'xAxis', 'yAxis'] });
   }, [option]);
   const [drawn, setDrawn] = useState<{ from: number; to: number; pan: boolean } | null>(null);
   const at = (event: PointerEvent): number =>

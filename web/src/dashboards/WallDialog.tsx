@@ -6,6 +6,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
+import { copyText } from '../shared/copyText.js';
 import { useNotices } from '../shared/notices.js';
 import { addressOf } from './wall.js';
 import styles from './WallDialog.module.css';
@@ -93,7 +94,7 @@ export function WallDialog({
         <Button
           onClick={() =>
             void attempt(async () => {
-              await navigator.clipboard.writeText(new URL(address, location.href).href);
+              await copyText(new URL(address, location.href).href);
               say('The address is copied.');
             })
           }

@@ -4,6 +4,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
+import { copyText } from '../shared/copyText.js';
 import { useNotices } from '../shared/notices.js';
 
 /** The token of a push link, shown once, with a request that shows how it is used. */
@@ -21,7 +22,7 @@ export function TokenDialog({
   const example = `curl -H "Authorization: Bearer ${token}" -H "Content-Type: application/json" \\\n  -d '{"power": 1150}' ${door}/boiler`;
   const copy = () =>
     void attempt(async () => {
-      await navigator.clipboard.writeText(token);
+      await copyText(token);
       say('The token is in the clipboard.');
     });
   return (

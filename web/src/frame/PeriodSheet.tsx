@@ -10,6 +10,7 @@ import {
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { DayField, InstantField } from '../shared/DateFields.js';
+import { copyText } from '../shared/copyText.js';
 import { useNotices } from '../shared/notices.js';
 import { PERIOD_WORDS, type usePeriod } from '../shared/period.js';
 import styles from './PeriodControl.module.css';
@@ -31,7 +32,7 @@ export default function PeriodSheet({
   now,
   close,
 }: ReturnType<typeof usePeriod> & { now: number; close: () => void }) {
-  const { say } = useNotices();
+  const { attempt, say } = useNotices();
   const local = (t: number) => siteClock(zone, t, "yyyy-MM-dd'T'HH:mm");
   const [from, setFrom] = useState(local(span.start));
   const [to, setTo] = useState(local(span.end));
@@ -46,13 +47,14 @@ export default function PeriodSheet({
       : end <= start
         ? 'It ends before it starts.'
         : null;
-  const copy = async () => {
-    const link = new URL(window.location.href);
-    link.searchParams.set('period', fixedText(zone, name, now));
-    await navigator.clipboard.writeText(link.toString());
-    say('The link to what is shown is copied.');
-    close();
-  };
+  const copy = () =>
+    void attempt(async () => {
+      const link = new URL(window.location.href);
+      link.searchParams.set('period', fixedText(zone, name, now));
+      await copyText(link.toString());
+      say('The link to what is shown is copied.');
+      close();
+    });
   return (
     <div className={styles.sheet}>
       <div className={styles.names} role="group" aria-label="By name">
@@ -113,9 +115,7 @@ export default function PeriodSheet({
         </div>
         <div className={styles.foot}>
           <span className="muted">By the clock of {zone}.</span>
-          {typeof navigator.clipboard !== 'undefined' && (
-            <Button onClick={() => void copy()}>Copy a link to this</Button>
-          )}
+          <Button onClick={copy}>Copy a link to this</Button>
         </div>
       </div>
     </div>

@@ -1,3 +1,4 @@
+import { copyText } from '../shared/copyText.js';
 import { useNotices } from '../shared/notices.js';
 import { textOf, type Sentence } from './parts.js';
 
@@ -6,7 +7,7 @@ export function useCopySentences(): (all: readonly Sentence[]) => void {
   const { say, attempt } = useNotices();
   return (all) =>
     void attempt(async () => {
-      await navigator.clipboard.writeText(all.map(textOf).join('\n'));
+      await copyText(all.map(textOf).join('\n'));
       say(all.length === 1 ? 'Copied.' : 'All of it is copied.');
     });
 }
