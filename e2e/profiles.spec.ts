@@ -152,9 +152,10 @@ test('what was on behind the cold room’s meter, by the powers of its loads', a
   }
   await open(page, /Walk-in cold room/, `${siteDay(7)}..${siteDay(1)}`);
   const found = page.getByRole('region', { name: 'Without a meter' });
-  // 18 min at each sixth hour (fieldsim/building/loads/coldRoom.ts): 28 times a week, 1 h 12 min a day, 10.1 kWh.
+  // 18 min at each sixth hour (fieldsim/building/loads/coldRoom.ts): 28 times a week, 1 h 12 min a day, 10.1 kWh. The
+  // compressor may stop in the minute in which the heater does: then an end is missed, and Loka says “at least”.
   await expect(found).toContainText(
-    /“Defrost heater” was probably on for 1h 1[1-4]min a day, 2[789] times in all: (9\.\d\d|10\.\d\d)kWh/,
+    /“Defrost heater” was probably on for (1h 1[1-4]min|at least 1h (0[6-9]|1[0-4])min) a day, 2[789] times in all: (9\.\d\d|10\.\d\d)kWh/,
   );
   await expect(found).toContainText(/“Compressor” was probably on for [89]h/);
   await expect(page.getByRole('img', { name: /^When 2 loads were on/ })).toBeVisible();
