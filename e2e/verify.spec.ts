@@ -82,6 +82,12 @@ async function rewired(page: Page): Promise<void> {
   await expect(page.getByText('Recorded as found.')).toBeVisible();
 }
 
+/** The load is switched once it is said that only what is read from now on counts. */
+async function lookAgain(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Rewired: look again' }).click();
+  await expect(page.getByText('Only readings from now on count.')).toBeVisible();
+}
+
 async function verified(page: Page, circuit: string): Promise<void> {
   const button = page.getByRole('button', { name: 'Verified' });
   await expect(button).toBeEnabled({ timeout: 20_000 });
@@ -102,7 +108,7 @@ test('a bridged meter is found, rewired, verified, and what it read is struck ou
   await expect(page.getByRole('link', { name: /wiring fault/ })).toBeVisible();
 
   await wire('dishwasher-meter', { kind: 'none' });
-  await page.getByRole('button', { name: 'Rewired: look again' }).click();
+  await lookAgain(page);
   await stepTest(page, 'dishwasher');
   await expect(failed(page)).toHaveCount(0);
   await verified(page, 'Dishwasher');
@@ -127,7 +133,7 @@ test('a clamp that is turned round is found, and what it read is corrected', asy
   await expect(failed(page)).toContainText('The clamp is turned round.');
   await rewired(page);
   await wire('clamp-node-2', { kind: 'none' });
-  await page.getByRole('button', { name: 'Rewired: look again' }).click();
+  await lookAgain(page);
   await stepTest(page, 'hot-water');
   await verified(page, 'Hot-water cylinder');
   const past = page.getByRole('region', { name: 'What was read while the fault stood' });
@@ -157,7 +163,7 @@ test('on a phone: two clamps that have changed places are found, exchanged, and 
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   await rewired(page);
   await wire('oven-meter', { kind: 'none' });
-  await page.getByRole('button', { name: 'Rewired: look again' }).click();
+  await lookAgain(page);
   await stepTest(page, 'deck-oven');
   await expect(failed(page)).toHaveCount(0);
   await verified(page, 'Deck oven');
