@@ -1,12 +1,7 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { startLoka } from './lib/loka.mjs';
-import { needBuild, needPackages, needPrograms } from './lib/machine.mjs';
 import { findProgram, ROOT } from './lib/places.mjs';
-import { startMariadb } from './lib/mariadb.mjs';
-import { stopAll, stopOnSignals } from './lib/processes.mjs';
+import { onSampleSite } from './lib/sampleSite.mjs';
 import { main, say, Stop } from './lib/say.mjs';
 
 // npm run screenshots: takes the pictures in docs/screenshots again, from the sample site alone.
@@ -14,22 +9,7 @@ const OUT = join(ROOT, 'docs/screenshots');
 const DESKTOP = { width: 1280, height: 800 };
 const PHONE = { width: 390, height: 844 };
 
-await main(async () => {
-  stopOnSignals();
-  const folder = mkdtempSync(join(tmpdir(), 'loka-shots-'));
-  try {
-    await needPrograms('mariadbd', 'chromium-headless-shell');
-    await needPackages();
-    await needBuild();
-    say('starting the sample site');
-    const database = await startMariadb(folder, { fast: true });
-    const { url, building } = await startLoka(folder, 'sample', database, {}, { zone: busyZone() });
-    await take(url, building);
-  } finally {
-    await stopAll();
-    rmSync(folder, { recursive: true, force: true });
-  }
-});
+await main(() => onSampleSite({ zone: busyZone() }, ({ url, building }) => take(url, building)));
 
 /**
  * A zone in which it is about twenty to nine now: the oven bakes, the shop has opened, and the sun is up. The bakehouse lives

@@ -1,14 +1,8 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
-import { startLoka } from './lib/loka.mjs';
-import { needBuild, needPackages, needPrograms } from './lib/machine.mjs';
 import { findProgram } from './lib/places.mjs';
-import { startMariadb } from './lib/mariadb.mjs';
-import { stopAll, stopOnSignals } from './lib/processes.mjs';
-import { main, say } from './lib/say.mjs';
+import { onSampleSite } from './lib/sampleSite.mjs';
+import { main } from './lib/say.mjs';
 
 // npm run wander -- --seed 7 --minutes 10 --phone
 // Walks through the sample site at random: presses, chooses and types what is there, and says where Loka fails.
@@ -41,24 +35,13 @@ const STRETCH = 40;
 /** What no screen of Loka says in words. */
 const NONSENSE = /\b(NaN|undefined|Infinity|1970)\b|\[object|Cannot read/;
 
-await main(async () => {
-  stopOnSignals();
-  const folder = mkdtempSync(join(tmpdir(), 'loka-wander-'));
-  try {
-    await needPrograms('mariadbd', 'chromium-headless-shell');
-    await needPackages();
-    await needBuild();
-    say('starting the sample site');
-    const database = await startMariadb(folder, { fast: true });
-    const { url } = await startLoka(folder, 'sample', database, {});
+await main(() =>
+  onSampleSite({}, async ({ url }) => {
     const { steps, failures } = await walk(url);
     console.log(`\n${steps} steps with seed ${wanted.seed}, ${failures} failures`);
     return failures === 0 ? 0 : 1;
-  } finally {
-    await stopAll();
-    rmSync(folder, { recursive: true, force: true });
-  }
-});
+  }),
+);
 
 async function walk(url) {
   const { chromium } = await import('@playwright/test');
