@@ -159,6 +159,9 @@ test('on a phone: two clamps that have changed places are found, exchanged, and 
   await expect(
     page.getByRole('img', { name: /Of 48 ways to fit the clamps, I1 to I3 on L1, L3, L2 fits best/ }),
   ).toBeVisible();
+  // What is pressed next stays at hand wherever one reads: it is not pushed away by a check that grows by a line.
+  await page.getByRole('heading', { name: 'Step test' }).scrollIntoViewIfNeeded();
+  await expect(page.getByRole('button', { name: 'Rewired: look again' })).toBeInViewport({ ratio: 1 });
   // Nothing is wider than the phone.
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   await rewired(page);

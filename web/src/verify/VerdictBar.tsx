@@ -9,7 +9,6 @@ import { JobMarks } from '../installation/JobMarks.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
 import { CheckMark } from './CheckMark.js';
-import bench from './VerifyBench.module.css';
 import styles from './VerdictBar.module.css';
 
 /** As found, as left, how far the job is, and the next thing to record. */
@@ -37,33 +36,36 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
     });
   return (
     <footer className={styles.verdict}>
-      <Put title="As found" record={found} zone={zone} />
-      <Put title="As left" record={left} zone={zone} />
-      <div>
-        <span className={styles.caption}>Job</span>
-        <JobMarks node={node} />
+      <div className={styles.said}>
+        <Put title="As found" record={found} zone={zone} />
+        <Put title="As left" record={left} zone={zone} />
+        <div>
+          <span className={styles.caption}>Job</span>
+          <JobMarks node={node} />
+        </div>
       </div>
-      <span className={bench.space} />
-      {failing && (
-        <Button variant="outlined" onClick={() => put('as-found')}>
-          Record as found
-        </Button>
-      )}
-      {(failing || (found && found.faults.length > 0 && !left)) && (
-        <Button variant={failing ? 'contained' : 'outlined'} onClick={lookAgain}>
-          Rewired: look again
-        </Button>
-      )}
-      {!failing && (
-        <Button
-          variant="contained"
-          disabled={!proven}
-          title={proven ? '' : 'Switch a load first: no load has been seen yet.'}
-          onClick={() => put('as-left')}
-        >
-          Verified
-        </Button>
-      )}
+      <div className={styles.acts}>
+        {failing && (
+          <Button variant="outlined" onClick={() => put('as-found')}>
+            Record as found
+          </Button>
+        )}
+        {(failing || (found && found.faults.length > 0 && !left)) && (
+          <Button variant={failing ? 'contained' : 'outlined'} onClick={lookAgain}>
+            Rewired: look again
+          </Button>
+        )}
+        {!failing && (
+          <Button
+            variant="contained"
+            disabled={!proven}
+            title={proven ? '' : 'Switch a load first: no load has been seen yet.'}
+            onClick={() => put('as-left')}
+          >
+            Verified
+          </Button>
+        )}
+      </div>
     </footer>
   );
 }
