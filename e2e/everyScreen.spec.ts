@@ -111,6 +111,8 @@ for (const [name, address, drawn] of SCREENS)
       await expect
         .poll(() => page.evaluate(() => document.documentElement.scrollWidth), { timeout: 5000 })
         .toBeLessThanOrEqual(width);
+      // The work scrolls in its place; below the whole there is nothing to scroll to.
+      expect(await page.evaluate(() => document.documentElement.scrollHeight)).toBeLessThanOrEqual(height);
       await expect.poll(() => boxesThatScroll(page), { timeout: 5000 }).toEqual([]);
     }
   });

@@ -21,6 +21,9 @@ const Context = createContext<Notices>({ say: () => undefined, attempt: async ()
 
 export const useNotices = (): Notices => useContext(Context);
 
+/** On a phone a notice leaves free what is pressed at the foot: the work areas, and the buttons above them. */
+const AT_HAND = { '@media (max-width: 760px)': { bottom: '124px' } };
+
 /** Short notices at the foot of the screen: what was done, with a way back where there is one; what failed. */
 export function NoticesProvider({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
@@ -50,6 +53,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
         autoHideDuration={notice?.failed ? null : 8000}
         onClose={(_event, reason) => reason !== 'clickaway' && setNotice(null)}
         message={notice?.text}
+        sx={AT_HAND}
         action={
           <>
             {undo && (
