@@ -4,12 +4,14 @@ import { findProgram } from './lib/places.mjs';
 import { onSampleSite } from './lib/sampleSite.mjs';
 import { main } from './lib/say.mjs';
 
-// npm run wander -- --seed 7 --minutes 10 --phone
-// Walks through the sample site at random: presses, chooses and types what is there, and says where Loka fails.
+// npm run wander -- --seed 7 --minutes 10 --people 2 --phone
+// Walks through the sample site at random: presses, chooses and types what is there, and says where Loka fails. Several
+// people take from each other what the others are just looking at.
 const { values: wanted } = parseArgs({
   options: {
     seed: { type: 'string', default: String(Date.now() % 100_000) },
     minutes: { type: 'string', default: '5' },
+    people: { type: 'string', default: '1' },
     phone: { type: 'boolean', default: false },
   },
 });
@@ -34,6 +36,9 @@ const FILLED = ['input:enabled', 'select:enabled', 'textarea:enabled'];
 const STRETCH = 40;
 /** What no screen of Loka says in words. */
 const NONSENSE = /\b(NaN|undefined|Infinity|1970)\b|\[object|Cannot read/;
+/** In the page: whether the whole of it can be scrolled. The work scrolls in its place. */
+const OVERFLOWS =
+  '(({ scrollWidth, scrollHeight }) => scrollWidth > innerWidth + 1 || scrollHeight > innerHeight + 1)(document.documentElement)';
 
 await main(() =>
   onSampleSite({}, async ({ url }) => {
@@ -46,52 +51,58 @@ await main(() =>
 async function walk(url) {
   const { chromium } = await import('@playwright/test');
   const browser = await chromium.launch({ executablePath: findProgram('chromium-headless-shell') });
-  const trail = [];
   const known = new Set();
-  const fail = (what) => {
+  const fail = (what, trail) => {
     if (known.has(what)) return;
     known.add(what);
     console.log(`✗ ${what}\n  after ${trail.slice(-6).join(' › ')}`);
   };
   try {
-    const size = wanted.phone ? { width: 390, height: 844 } : { width: 1280, height: 800 };
-    const page = await browser.newPage({ viewport: size });
-    page.setDefaultTimeout(1500);
-    page.setDefaultNavigationTimeout(15_000);
-    page.on('pageerror', (error) => fail(String(error.stack ?? error)));
-    page.on('console', (m) => m.type() === 'error' && !/status of 4\d\d/.test(m.text()) && fail(m.text()));
-    page.on(
-      'response',
-      (r) => r.status() >= 500 && fail(`${r.status()} to ${r.request().method()} ${r.url()}`),
-    );
-    // What was typed may be lost: it leads nowhere.
-    page.on(
-      'dialog',
-      (dialog) => void (dialog.type() === 'beforeunload' ? dialog.accept() : dialog.dismiss()),
-    );
-    const rest = chance(Number(wanted.seed));
-    const end = Date.now() + Number(wanted.minutes) * 60_000;
-    let steps = 0;
-    for (; Date.now() < end; steps++) {
-      if (steps % STRETCH === 0) {
-        const screen = rest.one(SCREENS);
-        trail.push(`/${screen}`);
-        await page.goto(`${url}/${screen}`, { waitUntil: 'domcontentloaded' });
-        await wait(900);
-      }
-      try {
-        await step(page, rest, trail);
-      } catch (error) {
-        // What was there a moment ago may be gone, or lie under something else.
-        if (!/Timeout|detached|not attached|Execution context|not visible/.test(error.message)) throw error;
-      }
-      const nonsense = NONSENSE.exec(await page.locator('body').innerText({ timeout: 15_000 }));
-      if (nonsense) fail(`“${nonsense[0]}” is written on ${page.url()}`);
-    }
-    return { steps, failures: known.size };
+    const people = Array.from({ length: Number(wanted.people) }, (_, i) => Number(wanted.seed) + i);
+    const steps = await Promise.all(people.map((seed) => person(browser, url, seed, fail)));
+    return { steps: steps.reduce((sum, n) => sum + n, 0), failures: known.size };
   } finally {
     await browser.close();
   }
+}
+
+/** One person's walk. Returns how many steps it had. */
+async function person(browser, url, seed, failed) {
+  const trail = [];
+  const fail = (what) => failed(what, trail);
+  const size = wanted.phone ? { width: 390, height: 844 } : { width: 1280, height: 800 };
+  const page = await browser.newPage({ viewport: size });
+  page.setDefaultTimeout(1500);
+  page.setDefaultNavigationTimeout(15_000);
+  page.on('pageerror', (error) => fail(String(error.stack ?? error)));
+  page.on('console', (m) => m.type() === 'error' && !/status of 4\d\d/.test(m.text()) && fail(m.text()));
+  page.on(
+    'response',
+    (r) => r.status() >= 500 && fail(`${r.status()} to ${r.request().method()} ${r.url()}`),
+  );
+  // What was typed may be lost: it leads nowhere.
+  page.on('dialog', (dialog) => void (dialog.type() === 'beforeunload' ? dialog.accept() : dialog.dismiss()));
+  const rest = chance(seed);
+  const end = Date.now() + Number(wanted.minutes) * 60_000;
+  let steps = 0;
+  for (; Date.now() < end; steps++) {
+    if (steps % STRETCH === 0) {
+      const screen = rest.one(SCREENS);
+      trail.push(`/${screen}`);
+      await page.goto(`${url}/${screen}`, { waitUntil: 'domcontentloaded' });
+      await wait(900);
+    }
+    try {
+      await step(page, rest, trail);
+    } catch (error) {
+      // What was there a moment ago may be gone, or lie under something else.
+      if (!/Timeout|detached|not attached|Execution context|not visible/.test(error.message)) throw error;
+    }
+    const nonsense = NONSENSE.exec(await page.locator('body').innerText({ timeout: 15_000 }));
+    if (nonsense) fail(`“${nonsense[0]}” is written on ${page.url()}`);
+    if (await page.evaluate(OVERFLOWS)) fail(`${page.url()} is larger than its screen`);
+  }
+  return steps;
 }
 
 /** One thing that a person could do where the page stands. */
