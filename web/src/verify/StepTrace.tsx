@@ -69,6 +69,7 @@ export function StepTrace({
           </text>
         </g>
       ))}
+      <path d={steps && `${steps}H${x(now)}`} fill="none" stroke="var(--accent)" strokeWidth="2" />
       {since !== null && since > now - length && (
         <>
           <path
@@ -80,13 +81,17 @@ export function StepTrace({
             x={x(since) + (x(since) > WIDTH - 60 ? -4 : 4)}
             y={TOP + 10}
             textAnchor={x(since) > WIDTH - 60 ? 'end' : 'start'}
-            style={{ fill: 'var(--mandatory)' }}
+            style={{
+              fill: 'var(--mandatory)',
+              stroke: 'var(--paper)',
+              strokeWidth: 4,
+              paintOrder: 'stroke',
+            }}
           >
             asked
           </text>
         </>
       )}
-      <path d={steps && `${steps}H${x(now)}`} fill="none" stroke="var(--accent)" strokeWidth="2" />
       <text x={LEFT} y={HEIGHT - 5}>
         −{Math.round(length / 1000)} s
       </text>

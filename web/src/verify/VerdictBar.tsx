@@ -15,7 +15,7 @@ import styles from './VerdictBar.module.css';
 export function VerdictBar({ node, verification }: { node: InstallationNode; verification: Verification }) {
   const { zone } = usePeriod();
   const { attempt, say } = useNotices();
-  const { records, checks } = verification;
+  const { records, checks, stepTest } = verification;
   const foundAt = records.findIndex((r) => r.kind === 'as-found');
   const found = records[foundAt];
   // Only what was recorded after it has been left so.
@@ -44,7 +44,7 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
           <JobMarks node={node} />
         </div>
       </div>
-      <div className={styles.acts}>
+      <div className={styles.acts} data-testing={stepTest !== null && stepTest.endedAt === null}>
         {failing && (
           <Button variant="outlined" onClick={() => put('as-found')}>
             Record as found
