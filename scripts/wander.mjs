@@ -70,8 +70,11 @@ async function walk(url) {
 async function person(browser, url, seed, failed) {
   const trail = [];
   const fail = (what) => failed(what, trail);
-  const size = wanted.phone ? { width: 390, height: 844 } : { width: 1280, height: 800 };
-  const page = await browser.newPage({ viewport: size });
+  const page = await browser.newPage(
+    wanted.phone
+      ? { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }
+      : { viewport: { width: 1280, height: 800 } },
+  );
   page.setDefaultTimeout(1500);
   page.setDefaultNavigationTimeout(15_000);
   page.on('pageerror', (error) => fail(String(error.stack ?? error)));

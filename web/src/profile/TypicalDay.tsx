@@ -7,7 +7,7 @@ import { useMemo, useState } from 'react';
 import { UpAxis } from './Axes.js';
 import { Hours } from './Carpet.js';
 import { daySays } from './daySays.js';
-import { pathOver } from './pathOver.js';
+import { bandOver, pathOver } from './pathOver.js';
 import styles from './Profiles.module.css';
 import { Sentences } from './Sentences.js';
 
@@ -126,12 +126,7 @@ export function TypicalDayDrawing({
   const y = (w: number) => HEIGHT - 8 - ((w - low) / (high - low)) * (HEIGHT - 24);
   const steady = levels.levels.filter((l) => l.watts >= low && l.watts <= high && !l.varies);
   const line = (values: readonly (number | null)[]) => pathOver(values, x, y);
-  const band = (from: readonly (number | null)[], to: readonly (number | null)[]) => {
-    const known = from.map((_, i) => i).filter((i) => from[i] != null && to[i] != null);
-    const up = known.map((i) => `${x(i).toFixed(1)} ${y(to[i] as number).toFixed(1)}`);
-    const down = known.reverse().map((i) => `${x(i).toFixed(1)} ${y(from[i] as number).toFixed(1)}`);
-    return `M${[...up, ...down].join('L')}Z`;
-  };
+  const band = (from: readonly (number | null)[], to: readonly (number | null)[]) => bandOver(from, to, x, y);
   const kwh = (type.day.p50.reduce<number>((s, w) => s + (w ?? 0), 0) * carpet.minutes) / 60;
   const shown = printNumber(kwh, 'Wh');
   return (

@@ -48,6 +48,9 @@ export function Course({
     values
       .map((v, i) => `${i === 0 ? `M0 ${at(v).toFixed(1)}` : `V${at(v).toFixed(1)}`}H${x(i + 1).toFixed(1)}`)
       .join('');
+  // Nothing is drawn of a failure at whose beginning nothing was recorded.
+  const area = (values: readonly number[], at: (v: number) => number, foot: number) =>
+    values.length === 0 ? '' : `${steps(values, at)}V${foot}H0Z`;
   const length = spans * step;
   const clock = length > 20 * 3_600_000 ? 'ccc HH:mm' : 'HH:mm';
   const why = {
@@ -92,14 +95,14 @@ export function Course({
           role="img"
           aria-label={`Up to ${told(highest)}; lasts ${durationInWords(lasts)}, ${why}`}
         >
-          <path d={`${steps(top, y)}V${y(0)}H0Z`} className={profiles.wide} />
-          <path d={`${steps(watts, y)}V${y(0)}H0Z`} className={profiles.half} />
+          <path d={area(top, y, y(0))} className={profiles.wide} />
+          <path d={area(watts, y, y(0))} className={profiles.half} />
           <path d={steps(watts, y)} className={profiles.line} />
           <line x1={0} x2={WIDTH} y1={y(0)} y2={y(0)} className={profiles.thin} />
           {limits.map((l) => (
             <line key={l.name} x1={0} x2={WIDTH} y1={y(l.watts)} y2={y(l.watts)} className={styles.limit} />
           ))}
-          <path d={`${steps(left, yLeft)}V${HEIGHT}H0Z`} className={styles.store} />
+          <path d={area(left, yLeft, HEIGHT)} className={styles.store} />
           <line
             x1={0}
             x2={WIDTH}
