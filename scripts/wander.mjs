@@ -98,8 +98,9 @@ async function person(browser, url, seed, failed) {
     try {
       await step(page, rest, trail);
     } catch (error) {
-      // What was there a moment ago may be gone, or lie under something else.
-      if (!/Timeout|detached|not attached|Execution context|not visible/.test(error.message)) throw error;
+      // What was there a moment ago may be gone, be another, or lie under something else.
+      if (!/Timeout|detached|not attached|Execution context|not visible|not an? </.test(error.message))
+        throw error;
     }
     const nonsense = NONSENSE.exec(await page.locator('body').innerText({ timeout: 15_000 }));
     if (nonsense) fail(`“${nonsense[0]}” is written on ${page.url()}`);

@@ -13,6 +13,9 @@ const LOCAL = {
   clock: 'HH:mm',
 };
 
+/** No device logged before it; the years to choose from begin here. */
+const EARLIEST = DateTime.utc(2000);
+
 /** As all other fields. */
 const PLAIN = { size: 'small', fullWidth: true } as const;
 
@@ -67,6 +70,7 @@ export function InstantField({
       ampm={false}
       format={seconds ? `${DAY} HH:mm:ss` : `${DAY} HH:mm`}
       {...(seconds ? { views: ['year', 'month', 'day', 'hours', 'minutes', 'seconds'] as const } : {})}
+      minDateTime={EARLIEST}
       {...(latest ? { maxDateTime: DateTime.fromISO(latest, { zone: 'utc' }) } : {})}
       slotProps={{ textField: { ...PLAIN, error: error || (value === '' && shown !== null), helperText } }}
     />
@@ -83,6 +87,7 @@ export function DayField({ label, value, onChange, latest }: FieldProps & { late
       onChange={pick}
       timezone="UTC"
       format={DAY}
+      minDate={EARLIEST}
       maxDate={DateTime.fromISO(latest, { zone: 'utc' })}
       slotProps={{ textField: PLAIN }}
     />
