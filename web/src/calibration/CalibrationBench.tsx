@@ -202,6 +202,7 @@ export function CalibrationBench({
               <label className="muted">
                 Nothing flows below{' '}
                 <input
+                  className="plain"
                   value={noLoad}
                   inputMode="decimal"
                   size={6}
@@ -214,6 +215,7 @@ export function CalibrationBench({
                 <label className="muted">
                   Phase displaced by{' '}
                   <input
+                    className="plain"
                     value={displacement}
                     inputMode="decimal"
                     size={5}

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { Measured } from '../shared/Measured.js';
 import { money } from '../shared/money.js';
 import { durationInWords } from '../shared/duration.js';
+import { changeInWords } from './changeInWords.js';
 import styles from './EnergyFigures.module.css';
 import { totalKnown, type PlaceColumns } from './placeColumns.js';
 
@@ -106,14 +107,10 @@ export function EnergyFigures({
 
 function Change({ now, before, words }: { now: number | null; before: number | null; words: string }) {
   if (now === null || before === null) return <small> {words}: not known</small>;
-  const apart = now - before;
   return (
     <small>
       {' '}
-      {apart < 0 ? '−' : '+'}
-      {printInUnit(Math.abs(apart), 'Wh')}
-      {before > 5 &&
-        ` (${apart < 0 ? '−' : '+'}${Math.round(Math.abs(100 * (apart / before)))} %)`} beside {words}
+      {changeInWords(now, before)} beside {words}
     </small>
   );
 }
