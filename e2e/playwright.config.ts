@@ -22,6 +22,8 @@ export default defineConfig({
   reporter: [['list'], ['json', { outputFile: process.env.LOKA_E2E_REPORT ?? 'test-results/report.json' }]],
   outputDir: '../test-results',
   use: {
+    // What cannot be pressed says so at its place, and not by the whole story's time.
+    actionTimeout: 60_000,
     baseURL: process.env.LOKA_URL ?? 'http://localhost:8420',
     viewport: { width: 1280, height: 800 },
     trace: process.env.LOKA_TRACE === '1' ? 'retain-on-failure' : 'off',
