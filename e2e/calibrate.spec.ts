@@ -72,7 +72,6 @@ test('zero, a load and a check point: what they are evidence for is said, a zero
 
   // A check point is proposed, and stays outside of the fit.
   const reads = page.getByLabel(/The reference reads/);
-  await expect(reads).toHaveValue('');
   await reads.fill((await amperes()).toFixed(2));
   const law = page.getByText(/^\([\d.]+ ± [\d.]+\) × raw − \([\d.]+ ± [\d.]+\) A$/);
   const proposed = await law.innerText();
@@ -85,6 +84,13 @@ test('zero, a load and a check point: what they are evidence for is said, a zero
   await expect(evidence(page)).toContainText(/Meets class 1, IEC 62053-21 at 1[23]\.\d+ ?A/);
   await evidence(page).getByLabel('Judged by').selectOption('0.2S');
   await expect(evidence(page)).toContainText('Cannot tell whether it meets class 0.2 S');
+
+  // A point that is dropped takes nothing with it that has been typed for the next one.
+  await expect(reads).toHaveValue('');
+  await reads.fill('11.1');
+  await page.getByRole('button', { name: 'Drop the point Load 3' }).click();
+  await expect(page.getByRole('row', { name: /^Load 3/ })).toHaveCount(0);
+  await expect(reads).toHaveValue('11.1');
 
   // What the past would become, before it does; and then it does.
   const lastWeek = async () => {

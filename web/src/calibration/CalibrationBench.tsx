@@ -93,7 +93,7 @@ export function CalibrationBench({
   const isCounter = isCounted(point);
   const add = (t: TakenPoint) => {
     if (taken.length === 0) setBasis(newest?.id ?? 0);
-    setTaken([...taken, t]);
+    setTaken((before) => [...before, t]);
   };
   const turned = taken.map((t) => withPhase(t, minutes));
   const { fit, fault } = propose(turned, isCounter ? 'gain' : method === 'by-points' ? undefined : method);

@@ -91,24 +91,28 @@ export function CapturePanel({
   const reactive = reactiveBeside(point, points);
   const knowsLoads = quantity === 'current' || quantity === 'active-power';
 
-  useEffect(
-    // Who enters the errors of a bench goes on with them.
-    () =>
-      setTyped((t) => ({
-        ...t,
-        kind: t.kind === 'bench' && number > 1 ? 'bench' : number === 1 ? 'zero' : 'instrument',
-        shows: '',
-      })),
-    [number],
-  );
+  useEffect(() => {
+    if (number === 1) setTyped((t) => ({ ...t, kind: 'zero', shows: '' }));
+  }, [number]);
   useEffect(() => setCheck(wantsCheck), [wantsCheck, number]);
 
+  /** The next point begins with nothing typed; who enters the errors of a bench goes on with them. */
+  const took = (taken: TakenPoint) => {
+    setTyped((t) => ({
+      ...t,
+      kind: t.kind === 'bench' ? 'bench' : 'instrument',
+      shows: '',
+      benchLoad: '',
+      benchError: '',
+    }));
+    onTaken(taken);
+  };
   const take = async (from: number) => {
     if ('fault' in said) return setFault(said.fault);
     if (said.kind === 'bench' && said.error !== undefined) {
       // Nothing is read for it: the bench has.
       const capture = captureOfError(said.reference, said.error);
-      onTaken({
+      took({
         ...said,
         label: `Bench ${typed.benchLoad} ${unit}`,
         from,
@@ -117,7 +121,6 @@ export function CapturePanel({
         kind: 'bench',
         check,
       });
-      setTyped({ ...typed, benchLoad: '', benchError: '' });
       return;
     }
     try {
@@ -139,7 +142,7 @@ export function CapturePanel({
         kind === 'meter'
           ? { ...said, ...taken, ...(await otherMeter(typed.meterId as number, span)) }
           : { ...said, ...taken };
-      if (isSteady(capture, quantity)) onTaken(whole);
+      if (isSteady(capture, quantity)) took(whole);
       else setMoved(whole);
     } catch (error) {
       setFault(inWords(error));
@@ -232,7 +235,7 @@ export function CapturePanel({
             size="small"
             onClick={() => {
               setMoved(null);
-              onTaken(moved);
+              took(moved);
             }}
           >
             Take it anyway
@@ -283,7 +286,6 @@ export function CapturePanel({
   );
 }
 
-/** What another meter read over the same span. */
 /** The reactive power meanwhile. Where none arrived the point is one without: only a displaced phase asks for it. */
 async function reactiveMean(pointId: number, span: string): Promise<{ reactive?: number }> {
   try {
@@ -294,6 +296,7 @@ async function reactiveMean(pointId: number, span: string): Promise<{ reactive?:
   }
 }
 
+/** What another meter read over the same span. */
 async function otherMeter(pointId: number, span: string) {
   const { value, own } = await api<ComparedMeter>(`/calibrations/compared?point=${pointId}&${span}`);
   return { reference: value, own, pointId };

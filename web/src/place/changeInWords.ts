@@ -1,6 +1,6 @@
 import { printInUnit } from '@loka/core/formats';
 
-/** Of less than this, Wh, no share is told: it would be large and mean nothing. */
+/** Of no more than this, Wh, no share is told: it would be large and mean nothing. */
 const LITTLE = 5;
 
 /** By how much energy, Wh, is more or less than before: "−1.20 kWh (−12 %)", "+12 Wh (under 0.1 %)", "no change". */

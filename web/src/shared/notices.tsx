@@ -22,7 +22,7 @@ const Context = createContext<Notices>({ say: () => undefined, attempt: async ()
 export const useNotices = (): Notices => useContext(Context);
 
 /** On a phone a notice leaves free what is pressed at the foot: the work areas, and the buttons above them. */
-const AT_HAND = { '@media (max-width: 760px)': { bottom: '124px' } };
+const ABOVE_THE_FOOT = { '@media (max-width: 760px)': { bottom: '124px' } };
 
 /** Short notices at the foot of the screen: what was done, with a way back where there is one; what failed. */
 export function NoticesProvider({ children }: { children: ReactNode }) {
@@ -53,7 +53,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
         autoHideDuration={notice?.failed ? null : 8000}
         onClose={(_event, reason) => reason !== 'clickaway' && setNotice(null)}
         message={notice?.text}
-        sx={AT_HAND}
+        sx={ABOVE_THE_FOOT}
         action={
           <>
             {undo && (

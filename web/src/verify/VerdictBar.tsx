@@ -44,7 +44,7 @@ export function VerdictBar({ node, verification }: { node: InstallationNode; ver
           <JobMarks node={node} />
         </div>
       </div>
-      <div className={styles.acts} data-testing={stepTest !== null && stepTest.endedAt === null}>
+      <div className={styles.acts} data-step-test={stepTest !== null && stepTest.endedAt === null}>
         {failing && (
           <Button variant="outlined" onClick={() => put('as-found')}>
             Record as found
