@@ -164,6 +164,26 @@ test('what was on behind the cold room’s meter, by the powers of its loads', a
     expect((await request.put(`/api/installation/${id}`, { data })).ok()).toBe(true);
 });
 
+test('a part that comes late pushes none away that is in view: they come from the top down', async ({
+  page,
+}) => {
+  let comes = () => {};
+  const late = new Promise<void>((resolve) => (comes = resolve));
+  await page.route(/\/api\/profile\/\d+\/duration\?/, async (route) => {
+    await late;
+    await route.continue();
+  });
+  const voltage = page.waitForResponse(/\/api\/profile\/\d+\/voltage\?/);
+  await open(page, /Office and network/);
+  await voltage;
+  await expect(page.getByRole('region', { name: 'Duration' })).toContainText('Working it out');
+  const whatIf = page.getByRole('region', { name: 'What if' });
+  await expect(page.getByLabel('The load')).toBeHidden();
+  await expect(whatIf).toHaveCount(0);
+  comes();
+  await expect(whatIf.getByLabel('The load')).toBeVisible();
+});
+
 test('what if the office had no standby, and a new plant gave as a file says', async ({ page }) => {
   await open(page, /Office and network/);
   const whatIf = page.getByRole('region', { name: 'What if' });
@@ -193,8 +213,8 @@ test('what if the office had no standby, and a new plant gave as a file says', a
   await expect(page).toHaveURL(
     /roof=8000,,10000&store=5000,5000,0.9|roof=8000%2C%2C10000&store=5000%2C5000%2C0.9/,
   );
-  await whatIf.getByLabel('Comes out again').fill('120');
-  await whatIf.getByLabel('Comes out again').press('Enter');
+  await whatIf.getByLabel('Round-trip efficiency').fill('120');
+  await whatIf.getByLabel('Round-trip efficiency').press('Enter');
   await expect(whatIf).toContainText('No store gives more than it takes.');
 });
 
@@ -206,10 +226,10 @@ test('the site says on which days it is closed, and loads are told by it', async
   await expect(typical.getByRole('button', { name: /^Closed days, [3-5]$/ })).toBeVisible();
   await page.goto('/settings');
   await expect(page.getByRole('button', { name: 'Mon', pressed: true })).toBeVisible();
-  const holidays = page.getByLabel('Holidays, a day a line');
+  const holidays = page.getByLabel('Holidays, one day per line');
   await holidays.fill('2026-02-30');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText('A day a line, as 2026-12-25.')).toBeVisible();
+  await expect(page.getByText('One day per line, as 2026-12-25.')).toBeVisible();
   await holidays.fill(siteDay(5));
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('The site was saved.')).toBeVisible();

@@ -1,6 +1,7 @@
 import type { PlaceProfile } from '@loka/contract/profile';
 import Button from '@mui/material/Button';
 import { inWords } from '../api/client.js';
+import { useWaits } from '../shared/InOrder.js';
 import { comparedSays } from './compared.js';
 import styles from './Profiles.module.css';
 import { Sentences } from './Sentences.js';
@@ -19,6 +20,7 @@ export function Compared({
   title: string;
   error: unknown;
 }) {
+  useWaits(!then && !error);
   const sentences = then ? comparedSays(profile, then) : [];
   const copy = useCopySentences();
   return (

@@ -8,6 +8,7 @@ import { Link, useNavigate } from 'react-router';
 import { isRefused } from '../api/client.js';
 import { useNow } from '../api/clock.js';
 import { useProfile } from '../api/useApi.js';
+import { InOrder } from '../shared/InOrder.js';
 import { nodeTitle } from '../shared/nodes.js';
 import { usePeriod } from '../shared/period.js';
 import { PlacePath } from '../shared/PlacePath.js';
@@ -96,7 +97,7 @@ export function OfPlace({
       ) : !profile || profile.nodeId !== node.id ? (
         <LoadingState />
       ) : (
-        <>
+        <InOrder>
           {beside && (
             <Compared profile={profile} then={then} title={`Beside ${beside.words}`} error={before.error} />
           )}
@@ -121,7 +122,7 @@ export function OfPlace({
           {follows && !node.feedsIn && <Steps nodeId={node.id} from={span.start} to={end} zone={zone} />}
           {follows && <PhaseLoad nodeId={node.id} nodes={nodes} from={span.start} to={end} zone={zone} />}
           {follows && <Voltage nodeId={node.id} from={span.start} to={end} zone={zone} />}
-        </>
+        </InOrder>
       )}
     </div>
   );

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { mutate } from 'swr';
 import { api, isRefused } from '../api/client.js';
 import { useInstallation, useKeptReports, useReport } from '../api/useApi.js';
+import { InOrder, useWaits } from '../shared/InOrder.js';
 import { useSelection } from '../shared/nodes.js';
 import { useNotices } from '../shared/notices.js';
 import { usePeriod } from '../shared/period.js';
@@ -23,14 +24,16 @@ export default function ReportPage() {
     nodes.find((n) => n.id === at) ?? (at === null ? nodes.find((n) => n.kind === 'supply') : undefined);
   return (
     <div className={styles.page}>
-      {node ? (
-        <ReportOf key={node.id} node={node} />
-      ) : (
-        <EmptyState title="This place is no longer there">
-          Choose another one in the drawing on the left.
-        </EmptyState>
-      )}
-      <KeptReports />
+      <InOrder>
+        {node ? (
+          <ReportOf key={node.id} node={node} />
+        ) : (
+          <EmptyState title="This place is no longer there">
+            Choose another one in the drawing on the left.
+          </EmptyState>
+        )}
+        <KeptReports />
+      </InOrder>
     </div>
   );
 }
@@ -41,6 +44,7 @@ function ReportOf({ node }: { node: InstallationNode }) {
   const { data: kept } = useKeptReports();
   const { say, attempt } = useNotices();
   const report = data?.nodeId === node.id && data.period === name && !isLoading ? data : undefined;
+  useWaits(!report && !error);
   const keep = () =>
     void attempt(async () => {
       const made = await api<KeptReport>('/reports', 'POST', { nodeId: node.id, period: name });

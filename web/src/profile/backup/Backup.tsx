@@ -5,6 +5,7 @@ import { useSearchParams } from 'react-router';
 import { ApiError, inWords } from '../../api/client.js';
 import { useNow } from '../../api/clock.js';
 import { useBackup } from '../../api/useApi.js';
+import { useWaits } from '../../shared/InOrder.js';
 import profiles from '../Profiles.module.css';
 import { Sentences } from '../Sentences.js';
 import { useCopySentences } from '../useCopySentences.js';
@@ -46,6 +47,7 @@ export function Backup({
   };
   const { data, error, isLoading } = useBackup(backupAddress(node.id, from, to, question, at));
   const answer = data?.loads[0]?.nodeId === node.id ? data : undefined;
+  useWaits(!answer && !error);
   const change = (next: Question) => {
     setAt(null);
     setSearch(

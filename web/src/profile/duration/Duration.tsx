@@ -2,6 +2,7 @@ import type { PlaceDuration } from '@loka/contract/profile';
 import { printNumber } from '@loka/core/formats';
 import { isRefused } from '../../api/client.js';
 import { useDuration } from '../../api/useApi.js';
+import { useWaits } from '../../shared/InOrder.js';
 import { Answer } from '../Answer.js';
 import { AlongAxis, UpAxis } from '../Axes.js';
 import { pathOver } from '../pathOver.js';
@@ -24,6 +25,7 @@ export function Duration({
   zone: string;
 }) {
   const { data, error } = useDuration(nodeId, from, to);
+  useWaits(data?.nodeId !== nodeId && !error);
   const found = data?.nodeId === nodeId ? data : null;
   if (isRefused(error) && error.problem.status === 409) return null;
   const sentences = found && durationSays(found, zone);

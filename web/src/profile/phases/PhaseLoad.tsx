@@ -1,6 +1,7 @@
 import type { InstallationNode } from '@loka/contract/installation';
 import { isRefused } from '../../api/client.js';
 import { usePhases } from '../../api/useApi.js';
+import { useWaits } from '../../shared/InOrder.js';
 import { Answer } from '../Answer.js';
 import { phasesSays } from './phasesSays.js';
 
@@ -19,6 +20,7 @@ export function PhaseLoad({
   zone: string;
 }) {
   const { data, error } = usePhases(nodeId, from, to);
+  useWaits(data?.nodeId !== nodeId && !error);
   if (isRefused(error) && error.problem.status === 409) return null;
   const nameOf = (id: number) => nodes.find((n) => n.id === id)?.name ?? 'a place that is gone';
   const sentences = data?.nodeId === nodeId ? phasesSays(data, nameOf, zone) : null;

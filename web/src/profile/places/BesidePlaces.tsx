@@ -8,6 +8,7 @@ import { Link, useSearchParams } from 'react-router';
 import { inWords } from '../../api/client.js';
 import { useProfiles } from '../../api/useApi.js';
 import { durationInWords } from '../../shared/duration.js';
+import { useWaits } from '../../shared/InOrder.js';
 import { Measured } from '../../shared/Measured.js';
 import { nodeTitle } from '../../shared/nodes.js';
 import { PlainTable } from '../../shared/PlainTable.js';
@@ -48,6 +49,7 @@ export function BesidePlaces({
     [search, node.id, nodes],
   );
   const { data: others, error } = useProfiles(chosen, from, to);
+  useWaits(chosen.length > 0 && !others && !error);
   const nameOf = (id: number) => {
     const at = nodes.find((n) => n.id === id);
     return at ? nodeTitle(at) : 'a place that is gone';

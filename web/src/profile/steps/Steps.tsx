@@ -2,6 +2,7 @@ import type { PlaceSteps } from '@loka/contract/profile';
 import { siteClock } from '@loka/core/time';
 import { isRefused } from '../../api/client.js';
 import { useSteps } from '../../api/useApi.js';
+import { useWaits } from '../../shared/InOrder.js';
 import { Answer } from '../Answer.js';
 import profiles from '../Profiles.module.css';
 import styles from './Steps.module.css';
@@ -26,6 +27,7 @@ export function Steps({
   zone: string;
 }) {
   const { data, error } = useSteps(nodeId, from, to);
+  useWaits(data?.nodeId !== nodeId && !error);
   const found = data?.nodeId === nodeId ? data : null;
   if (isRefused(error) && error.problem.status === 409) return null;
   return (
@@ -33,7 +35,7 @@ export function Steps({
       <Answer
         label="Without a meter"
         title="Loads without a meter"
-        note={`by the steps in ${found && found.less.length > 0 ? 'what nobody meters here' : 'its power'}`}
+        note={`by the steps in ${found && found.less.length > 0 ? 'what is not metered here' : 'its power'}`}
         sentences={found && stepsSays(found, zone)}
         error={error}
       >

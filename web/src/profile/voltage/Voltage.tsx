@@ -3,6 +3,7 @@ import { BAND, TEN_MINUTES } from '@loka/core/profile';
 import { siteClock } from '@loka/core/time';
 import { isRefused } from '../../api/client.js';
 import { useVoltage } from '../../api/useApi.js';
+import { useWaits } from '../../shared/InOrder.js';
 import { Answer } from '../Answer.js';
 import { pathOver } from '../pathOver.js';
 import profiles from '../Profiles.module.css';
@@ -25,6 +26,7 @@ export function Voltage({
   zone: string;
 }) {
   const { data, error } = useVoltage(nodeId, from, to);
+  useWaits(data?.nodeId !== nodeId && !error);
   const voltage = data?.nodeId === nodeId ? data : null;
   if (isRefused(error) && error.problem.status === 409) return null;
   const sentences = voltage && voltageSays(voltage, zone);

@@ -2,6 +2,7 @@ import type { PlaceWeather } from '@loka/contract/profile';
 import { Link } from 'react-router';
 import { isRefused } from '../../api/client.js';
 import { useSite, useWeather } from '../../api/useApi.js';
+import { useWaits } from '../../shared/InOrder.js';
 import { Answer } from '../Answer.js';
 import { AlongAxis, UpAxis } from '../Axes.js';
 import profiles from '../Profiles.module.css';
@@ -29,6 +30,7 @@ export function Weather({
 }) {
   const measured = useSite().data?.site?.outdoorPointId ?? null;
   const { data, error } = useWeather(measured === null ? null : nodeId, now.from, now.to);
+  useWaits(measured !== null && data?.nodeId !== nodeId && !error);
   const other = useWeather(measured === null || !beside ? null : nodeId, beside?.from ?? 0, beside?.to ?? 0);
   if (measured === null) return null;
   if (isRefused(error) && error.problem.status === 409)
