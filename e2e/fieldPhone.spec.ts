@@ -35,7 +35,7 @@ test('a command of a device is confirmed by name before it is sent', async ({ pa
   await expect(dialog).toBeHidden();
   await row.getByRole('button', { name: 'Send 1' }).tap();
   await dialog.getByRole('button', { name: 'Clear the peak' }).tap();
-  await expect(dialog.getByRole('status')).toContainText('1 was sent and taken; it now reads 0.');
+  await expect(dialog.getByRole('status')).toContainText('1 was sent and accepted; it now reads 0.');
 });
 
 test('a topic’s payload comes into view when it is chosen', async ({ page }) => {

@@ -179,7 +179,7 @@ test('a drawing lies under the plan, a picture that is none is refused with the 
   await writeFile(huge, '');
   await truncate(huge, 40_000_000);
   await dialog.getByLabel('File with a picture').setInputFiles(huge);
-  await expect(told).toContainText('“huge.png” has 40.0 MB. Taken are: PNG or JPEG up to 10 MB');
+  await expect(told).toContainText('“huge.png” has 40.0 MB. Accepted: PNG or JPEG up to 10 MB');
   await rm(huge);
   await send('notes.png', 'these are words');
   await expect(told).toContainText('neither a PNG, a JPEG nor an SVG');

@@ -74,7 +74,7 @@ export class CalibrationPointInput {
   /** By how much it fluttered to either side, base unit. */
   @IsOptional()
   @IsNumber({}, NUMBER)
-  @Min(0, { message: 'It fluttered by 0 or more.' })
+  @Min(0, { message: 'The flutter is not below 0.' })
   flutter?: number;
 
   /** Its smallest digit, base unit. */

@@ -63,7 +63,7 @@ export class LinkInput extends Versioned {
 
   /** How often a request that got no answer is made again before the device counts as failing. */
   @IsInt({ message: 'Retries are a whole number.' })
-  @Min(0, { message: 'At least none.' })
+  @Min(0, { message: 'Not below zero.' })
   @Max(5, { message: 'At most 5.' })
   retries: number = 1;
 

@@ -60,7 +60,7 @@ export class SensingInput implements Sensing {
   accuracyClass!: AccuracyClass | null;
 
   @IsOptional()
-  @IsIn(HALL_SIGNALS, { message: 'Choose how the Hall sensor tells its current.' })
+  @IsIn(HALL_SIGNALS, { message: 'Choose the output signal of the Hall sensor.' })
   signal!: HallSignal | null;
 
   @IsOptional()

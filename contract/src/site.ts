@@ -33,7 +33,7 @@ const IsZone = (): PropertyDecorator => (target, propertyName) =>
     validator: { validate: (value: unknown) => typeof value === 'string' && isTimeZone(value) },
   });
 
-const DAY = { each: true, message: 'A day a line, as 2026-12-25.' };
+const DAY = { each: true, message: 'One day per line, as 2026-12-25.' };
 
 export class SiteInput extends Versioned {
   @IsString()
@@ -82,14 +82,14 @@ export class SiteInput extends Versioned {
   /** Days of the week on which the site is closed, 1 is Monday. */
   @IsArray()
   @ArrayUnique()
-  @ArrayMaxSize(6, { message: 'One day of the week is worked, or none can be told from the others.' })
+  @ArrayMaxSize(6, { message: 'At least one day of the week has to be a working day.' })
   @IsIn([1, 2, 3, 4, 5, 6, 7], { each: true })
   closedDays: number[] = [6, 7];
 
   /** Further days on which it is closed, as 2026-12-25. */
   @IsArray()
   @ArrayMaxSize(1000)
-  @ArrayUnique({ message: 'One day is there twice.' })
+  @ArrayUnique({ message: 'One day is listed twice.' })
   @Matches(/^\d{4}-\d\d-\d\d$/, DAY)
   @IsISO8601({ strict: true }, DAY)
   holidays: string[] = [];

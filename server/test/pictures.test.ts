@@ -118,7 +118,7 @@ it.each<[string, () => Promise<Uint8Array | string> | Uint8Array | string, RegEx
   [
     'a beginning with nothing behind',
     () => Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]),
-    /is none/,
+    /the rest is not one/,
   ],
   [
     'a half',

@@ -45,7 +45,7 @@ it.each([
   expect(gain * given + offset).toBeCloseTo(amperes, 9);
 });
 it('a Hall sensor whose device gives amperes needs no signal, with a ratio it does; voltage goes through a transformer of voltages only', () => {
-  expect(() => line({ kind: 'hall', ratio: 50 })).toThrow(/say which/);
+  expect(() => line({ kind: 'hall', ratio: 50 })).toThrow(/choose which/);
   expect(line({ kind: 'hall', ratedCurrent: 200 }) * 31).toBe(31);
   expect(isSensed('voltage')).toBe(false);
   expect(isSensed('voltage', 'voltage-transformer')).toBe(true);

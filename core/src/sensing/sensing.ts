@@ -84,9 +84,15 @@ export class SensingError extends Error {
  */
 export function sensingLine({ kind, ratio, turns, reversed, burden, signal }: Sensing): Line {
   if (!(Number.isFinite(ratio) && ratio > 0))
-    throw new SensingError('ratio', `a ratio of ${ratio} is none; 1 where the device knows it`);
+    throw new SensingError(
+      'ratio',
+      `a ratio of ${ratio} is not possible; it is 1 where the device applies it`,
+    );
   if (!(Number.isInteger(turns) && turns >= 1))
-    throw new SensingError('turns', `${turns} turns cannot be; the conductor goes through at least once`);
+    throw new SensingError(
+      'turns',
+      `${turns} turns are not possible; the conductor goes through at least once`,
+    );
   if (burden !== null && !(Number.isFinite(burden) && burden > 0))
     throw new SensingError(
       'burden',
@@ -95,7 +101,7 @@ export function sensingLine({ kind, ratio, turns, reversed, burden, signal }: Se
   if (kind === 'hall' && signal === null && ratio !== 1)
     throw new SensingError(
       'signal',
-      'a Hall sensor tells its current by a signal; say which, for example 4–20 mA',
+      'a Hall sensor gives its current as a signal; choose which, for example 4–20 mA',
     );
   const { zero, span } = kind === 'hall' && signal ? SIGNAL[signal] : { zero: 0, span: 1 };
   const perSignal = ratio / span / turns;

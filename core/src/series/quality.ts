@@ -56,7 +56,7 @@ const WORDS: Record<number, string> = {
   [QUALITY.arrivalTime]: 'uncertain: its own time cannot be right',
   [QUALITY.queued]: 'uncertain: it was under way for an unknown time',
   [QUALITY.saturated]: 'uncertain: its sensor is at the end of its range',
-  [QUALITY.repeatedTime]: 'uncertain: the clock had been set back, and this time is there twice',
+  [QUALITY.repeatedTime]: 'uncertain: the clock had been set back, and this time exists twice',
   [QUALITY.bad]: 'bad',
   [QUALITY.timeout]: 'bad: time-out, no answer',
   [QUALITY.refused]: 'bad: connection refused',

@@ -38,7 +38,7 @@ export class SettingWire {
   /** What a device has just told by itself. @throws Problem */
   told(point: SettingPoint): number {
     const { definition } = point;
-    if (isRegister(definition)) throw new Error('a register tells nothing by itself');
+    if (isRegister(definition)) throw new Error('a register reports nothing by itself');
     return this.finite(valueIn(this.telling(point).told.of(point.id), point, definition), definition);
   }
 

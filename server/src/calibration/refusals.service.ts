@@ -57,7 +57,10 @@ export class RefusalsService {
   displacement(point: KnownPoint, { displacement, method }: CalibrationInput): void {
     if (!displacement) return;
     if (method === 'pieces')
-      throw invalidField('displacement', 'A line from point to point takes no phase displacement with it.');
+      throw invalidField(
+        'displacement',
+        'A line from point to point cannot correct a phase displacement as well.',
+      );
     if (this.lines.reactiveOf(point.id) === undefined)
       throw invalidField(
         'displacement',

@@ -43,7 +43,7 @@ export class CutOffBasis {
     const { name, commandPointId, statePointId } = this.book.get(switchId) ?? {};
     const rests = [pointId, commandPointId, statePointId].some((p) => p !== undefined && ids.has(p));
     return rests
-      ? { kind: 'cut-off', id, name: name ?? 'a switch', does: 'the load is protected no more' }
+      ? { kind: 'cut-off', id, name: name ?? 'a switch', does: 'the load is no longer protected' }
       : null;
   }
 

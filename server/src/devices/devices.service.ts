@@ -95,7 +95,7 @@ export class DevicesService {
     for (const [i, { name, unit, topic, address }] of members.entries()) {
       const field = `members.${i}.${address ? 'address' : 'unit'}`;
       if (address && !hasAddresses(link.kind))
-        throw invalidField(field, `“${link.name}” is no address on a network.`);
+        throw invalidField(field, `“${link.name}” is not an address on a network.`);
       const on = address ? await this.links.at(link, address) : link;
       try {
         // A link that is yet to be made has nothing on it with which this one could clash.

@@ -76,7 +76,7 @@ export class LinksService {
     const like = await this.book.links.findOneBy({ id: likeId });
     if (!like) throw notFound('link', likeId);
     if (!hasAddresses(like.kind))
-      throw new Problem('no-address', `“${like.name}” is no address on a network.`);
+      throw new Problem('no-address', `“${like.name}” is not an address on a network.`);
     const there = await this.at(like, { host, port });
     if (there) return { id: there.id, made: false };
     const { id: _, secret: __, ...settings } = like;

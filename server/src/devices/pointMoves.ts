@@ -34,7 +34,8 @@ export class PointMoves {
     for (const [key, count] of moves) {
       const [nodeId, name, way] = JSON.parse(key) as [number, string, 'from' | 'to'];
       const values = `${count} value${count === 1 ? '' : 's'}`;
-      const says = way === 'to' ? `${name} measures it: ${values}` : `${name} measures it no more: ${values}`;
+      const says =
+        way === 'to' ? `${name} measures it: ${values}` : `${name} no longer measures it: ${values}`;
       await this.fittings.add([nodeId], 'device', says, LOCAL_PERSON);
     }
   }

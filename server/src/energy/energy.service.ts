@@ -110,7 +110,7 @@ export class EnergyService {
     if (most > MOST_PARTS)
       throw invalidField(
         'step',
-        `That is ${Math.ceil(most)} parts, and at most ${MOST_PARTS} are told at a time. Choose a longer step or a shorter period.`,
+        `That is ${Math.ceil(most)} parts, and at most ${MOST_PARTS} are given at a time. Choose a longer step or a shorter period.`,
       );
     const { timeZone } = await this.sites.require();
     const inside = calendarBorders(timeZone, from, to, step).filter((t) => t > from && t < to);

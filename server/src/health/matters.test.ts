@@ -37,7 +37,7 @@ it.each([
     'impaired',
     '1 events are in memory only: the disk did not take them.',
   ],
-  [{ disk: null }, 'impaired', 'How much room the disk has cannot be told.'],
+  [{ disk: null }, 'impaired', 'How much room is left on the disk is not known.'],
   [
     { disk: { freeBytes: 10 * 1024 ** 2, totalBytes: 1e10 } },
     'impaired',

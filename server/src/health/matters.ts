@@ -45,7 +45,7 @@ export function mattersOf(
     events.notOnDisk > 0,
     () => `${events.notOnDisk} events are in memory only: the disk did not take them.`,
   );
-  say('disk-unknown', disk === null, () => 'How much room the disk has cannot be told.');
+  say('disk-unknown', disk === null, () => 'How much room is left on the disk is not known.');
   say(
     'disk',
     disk !== null && disk.freeBytes < LITTLE,

@@ -70,14 +70,14 @@ it.each([
   ['a file beside it', '<use href="other.svg#a"/>', /refers to “other.svg#a”/],
   ['a drawing within it', '<image href="data:image/svg+xml;base64,PHN2Zy8+"/>', /refers to “data:/],
   ['a link that acts', '<use href="javascript:alert(1)"/>', /refers to “javascript/],
-  ['a fill of elsewhere', '<rect fill="url(http://192.0.2.7/#a)"/>', /refers to elsewhere/],
-  ['a style of elsewhere', '<rect style="fill:url( \'//192.0.2.7/#a\' )"/>', /refers to elsewhere/],
-  ['a sheet of elsewhere', '<style>@import "http://192.0.2.7/a.css";</style>', /refers to elsewhere/],
-  ['a sheet between marks of data', '<style><![CDATA[a{b:url(x)}]]></style>', /refers to elsewhere/],
+  ['a fill of elsewhere', '<rect fill="url(http://192.0.2.7/#a)"/>', /refers to something outside/],
+  ['a style of elsewhere', '<rect style="fill:url( \'//192.0.2.7/#a\' )"/>', /refers to something outside/],
+  ['a sheet of elsewhere', '<style>@import "http://192.0.2.7/a.css";</style>', /refers to something outside/],
+  ['a sheet between marks of data', '<style><![CDATA[a{b:url(x)}]]></style>', /refers to something outside/],
   ['letters that are escaped', '<rect style="fill:u\\72l(http://192.0.2.7/)"/>', /escaped letters/],
   ['letters that are escaped, in an attribute', '<rect fill="u\\72l(http://192.0.2.7/)"/>', /escaped/],
-  ['a comment within a word', '<rect style="fill:ur/**/l(http://192.0.2.7/)"/>', /refers to elsewhere/],
-  ['a set of pictures', '<rect style="fill:image-set(\'a.png\' 1x)"/>', /refers to elsewhere/],
+  ['a comment within a word', '<rect style="fill:ur/**/l(http://192.0.2.7/)"/>', /refers to something outside/],
+  ['a set of pictures', '<rect style="fill:image-set(\'a.png\' 1x)"/>', /refers to something outside/],
 ])('%s is refused', (_, inside, says) => expect(faultOf(svg(`\n\n${inside}`)).message).toMatch(says));
 
 it('a fault names its line', () => {

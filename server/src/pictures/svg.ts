@@ -85,7 +85,8 @@ function parsed(source: string): SvgElement {
     if (text.includes('[')) throw fault('It defines entities of its own. Save it as plain SVG.');
   });
   parser.on('opentag', ({ local, uri, attributes }) => {
-    if (REFUSED.has(local)) throw fault(`It holds “${local}”, and only pictures that do nothing are taken.`);
+    if (REFUSED.has(local))
+      throw fault(`It holds “${local}”; only pictures without anything active are accepted.`);
     const isKept = KEPT.has(local) && uri === 'http://www.w3.org/2000/svg';
     if (open.length === 0 && left === 0 && !(isKept && local === 'svg'))
       throw fault('This is not an SVG: it does not begin with an svg element.');
@@ -97,7 +98,7 @@ function parsed(source: string): SvgElement {
     const element: SvgElement = { name: local, attributes: new Map(), children: [], line: parser.line };
     for (const { local: name, prefix, value } of Object.values(attributes)) {
       if (/^on/i.test(name))
-        throw fault(`It reacts by “${name}”, and only pictures that do nothing are taken.`);
+        throw fault(`It reacts by “${name}”; only pictures without anything active are accepted.`);
       if (name === 'href') element.attributes.set('href', value);
       else if (name === 'src') continue;
       else if (prefix === '' || (prefix === 'xml' && name === 'space'))
@@ -154,17 +155,19 @@ function check(element: SvgElement, embedded: Buffer[]): void {
   if (href !== undefined && !href.startsWith('#')) {
     const [, base64] = (element.name === 'image' && EMBEDDED.exec(href)) || [];
     if (base64 === undefined)
-      throw fault(`It refers to “${href.slice(0, 60)}”, and only what is in the file itself is taken.`);
+      throw fault(`It refers to “${href.slice(0, 60)}”; a picture may only use what is in the file itself.`);
     embedded.push(Buffer.from(base64, 'base64'));
   }
   const words = [...element.attributes.values()];
   if (element.name === 'style') words.push(element.children.filter((c) => typeof c === 'string').join(''));
   for (const word of words) {
     // In escaped letters anything could be written that the next lines look for.
-    if (word.includes('\\')) throw fault('Its style is written in escaped letters. Save it as plain SVG.');
+    if (word.includes('\\')) throw fault('Its style uses escaped letters. Save it as plain SVG.');
     const plain = word.replace(/\/\*[^]*?\*\//g, '').replace(/url\(\s*["']?\s*#/gi, '#');
     if (/@import|@font-face|(?:url|image|image-set|src)\s*\(/i.test(plain))
-      throw fault('Its style refers to elsewhere, and only what is in the file itself is taken.');
+      throw fault(
+        'Its style refers to something outside the file; a picture may only use what is in the file itself.',
+      );
   }
 }
 
@@ -183,7 +186,7 @@ function throwIfEndless(root: SvgElement, styles: StyleRefs): void {
     if (known !== undefined) return known;
     if (under.has(element)) return 0;
     if (under.size > 2 * DEEPEST)
-      throw new SvgFault('Its parts refer to one another without end.', element.line);
+      throw new SvgFault('Its parts refer to one another in a loop.', element.line);
     under.add(element);
     let sum = 1;
     for (const id of refsOf(element, styles)) {

@@ -22,7 +22,7 @@ const WIDEST = 3840;
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 const JPEG = Buffer.from([0xff, 0xd8, 0xff]);
 
-const refused = (why: string): Problem => invalidField('file', `${why} Taken are: ${PICTURE_LIMITS}`);
+const refused = (why: string): Problem => invalidField('file', `${why} Accepted: ${PICTURE_LIMITS}`);
 
 /**
  * Looks at an uploaded file, and gives what is kept of it: pixels re-encoded (upright, without what a camera writes
@@ -68,7 +68,7 @@ async function pixels(file: Buffer): Promise<Sharp> {
   try {
     size = await read.metadata();
   } catch {
-    throw refused('It begins like a picture, and what follows is none.');
+    throw refused('It begins like a picture, but the rest is not one.');
   }
   if (size.width * size.height > MOST_PIXELS)
     throw refused(

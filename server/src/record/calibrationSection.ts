@@ -84,7 +84,8 @@ export function calibrationSection(
 
 /** The best class that it is evidence for, and over which loads. */
 function classOf(best: Calibration['best'], unit: string): string {
-  if (best === null || best.from === null || best.to === null) return 'its points are evidence for none';
+  if (best === null || best.from === null || best.to === null)
+    return 'its points are no evidence for any load';
   const { accuracy, from, to } = best;
   const range =
     from === to ? `at ${measured(from, unit)}` : `from ${measured(from, unit)} to ${measured(to, unit)}`;

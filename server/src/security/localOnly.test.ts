@@ -48,6 +48,6 @@ it('the push door is open to other machines, for posts that come from no page', 
 });
 it('a foreign host, a foreign page and what is no JSON are refused', () => {
   expect(ask({ headers: { host: 'evil.example' } })).toContain('not this machine');
-  expect(ask({ headers: { origin: 'http://evil.example' } })).toContain('not taken');
+  expect(ask({ headers: { origin: 'http://evil.example' } })).toContain('not accepted');
   expect(ask({ method: 'POST', headers: { 'content-length': '4' } })).toContain('Only JSON');
 });

@@ -32,7 +32,7 @@ export function localOnly(request: Request, response: Response, next: NextFuncti
   if (!LOCAL.test(host))
     return refuse(`The host “${host}” is not this machine. Open Loka by the address that it printed.`);
   if (origin !== undefined && origin !== `http://${host}`)
-    return refuse(`Requests from “${origin}” are not taken.`);
+    return refuse(`Requests from “${origin}” are not accepted.`);
   if (
     !['GET', 'HEAD', 'OPTIONS'].includes(request.method) &&
     request.headers['content-length'] !== '0' &&

@@ -66,8 +66,8 @@ export class SensingService {
           throw invalidField(
             'pointIds',
             full.kind === 'voltage-transformer'
-              ? `“${point.definition.name}” is no voltage: a transformer of voltages says nothing of it.`
-              : `“${point.definition.name}” does not go through a current transformer: turns and ratio say nothing of it.`,
+              ? `“${point.definition.name}” is not a voltage: a voltage transformer does not apply to it.`
+              : `“${point.definition.name}” does not go through a current transformer: turns and ratio do not apply to it.`,
           );
         const isNewest = this.corrections.sensingsOf(id).every((s) => s.validFrom <= validFrom);
         // What is read now says nothing about a transducer that is there no more.

@@ -177,7 +177,7 @@ export class SettingsService implements OnModuleInit, OnModuleDestroy {
         point,
         before,
         value,
-        (await this.history.takenLate(point, value)) ?? 'not with Loka',
+        (await this.history.takenLate(point, value)) ?? 'not through Loka',
       );
     }
     return value;

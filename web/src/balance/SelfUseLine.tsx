@@ -69,18 +69,18 @@ export function SelfUseLine({
       >
         <div className={styles.sheet}>
           <p>
-            Quarter-hour by quarter-hour: what went back to the supply is counted against own generation as
-            far as there was any in that quarter, the rest against storage. Used is import + generated +
-            discharged − export − charged.
+            It is worked out for each quarter-hour. What went back to the supply is taken off what was
+            generated in that quarter-hour; what goes beyond that came out of the storage. Used is import +
+            generated + discharged − export − charged.
           </p>
           <p>
-            Self-use is what of the generated energy did not go back. Self-sufficiency is what of the used
-            energy did not come from the supply in its quarter.
+            Self-use is the part of the generated energy that did not go back to the supply. Self-sufficiency
+            is the part of the used energy that did not come from the supply in the same quarter-hour.
           </p>
           <p>
-            Cycles are the energy discharged over what the storage holds (entered with Change at its place).
-            Efficiency is discharged / (charged − what is held more at the end); it is shown from half a cycle
-            onwards, where the state of charge is read.
+            Cycles are the energy discharged divided by the storage capacity (entered with Change at its
+            place). Efficiency is discharged / (charged − gain in stored energy); it is shown from half a
+            cycle onwards, where the state of charge is read.
           </p>
           {selfUse && selfUse.unknown > 0 && (
             <p className="warn">

@@ -105,7 +105,7 @@ export function UsesOverTime({
           </span>
         )}
         <span className={styles.space} />
-        <span role="group" aria-label="Put together by" className={styles.by}>
+        <span role="group" aria-label="Group by" className={styles.by}>
           <span className="muted">by</span>
           {GROUPINGS.map((g) => (
             <button
@@ -158,8 +158,8 @@ export function UsesOverTime({
       </div>
       {certain.includes(false) && (
         <p className="muted">
-          On a darker background some readings are missing: what those circuits took is counted there as not
-          metered.
+          Where the background is darker, some readings are missing: what those circuits took then is counted
+          as not metered.
         </p>
       )}
       <Figures

@@ -30,7 +30,7 @@ it.each([
 ] as const)('%s is called %#', (kind, node, name) => expect(stripName(strip(kind), node)).toBe(name));
 
 it('what contradicts, and what is uncertain, is said and not shown by its colour alone', () => {
-  expect(stripName(strip('excess', { contradicts: true }), undefined)).toBe('Claimed too much');
+  expect(stripName(strip('excess', { contradicts: true }), undefined)).toBe('Parts exceed the whole');
   expect(stripNote(strip('excess', { contradicts: true }))).toContain('more than the whole');
   expect(stripNote(strip('takes', { certain: false }))).toContain('uncertain');
   expect(stripNote(strip('takes'))).toBeNull();

@@ -21,7 +21,7 @@ export function stripName(strip: Strip, node: InstallationNode | undefined): str
     case 'unmetered':
       return 'Not metered';
     case 'excess':
-      return strip.contradicts ? 'Claimed too much' : 'Meters apart';
+      return strip.contradicts ? 'Parts exceed the whole' : 'Meters apart';
   }
 }
 

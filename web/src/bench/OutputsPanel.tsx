@@ -74,8 +74,8 @@ export function OutputsPanel({ nodes }: { nodes: InstallationNode[] }) {
           onConfirm={() => begin(asking)}
         >
           Its contact is {asking.readBack ? 'opened, and closed again' : 'closed, and opened again'} after
-          twelve seconds. What hangs on it {asking.readBack ? 'loses its supply' : 'is switched on'} for that
-          time.
+          twelve seconds. What is connected to it {asking.readBack ? 'loses its supply' : 'is switched on'}{' '}
+          for that time.
         </Confirm>
       )}
     </section>

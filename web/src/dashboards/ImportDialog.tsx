@@ -63,7 +63,9 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
           aria-label="File with a dashboard"
           onChange={(e) => read(e.target.files?.[0])}
         />
-        {got && !got.ok && <Told title={`${file.name} is not taken:`} notes={got.faults} level="danger" />}
+        {got && !got.ok && (
+          <Told title={`${file.name} was not accepted:`} notes={got.faults} level="danger" />
+        )}
         {got?.ok && (
           <div className={styles.found}>
             <Sketch elements={got.content.elements} />

@@ -103,7 +103,7 @@ export const KIND_WORDS: Record<ElementKind, { name: string; says: string }> = {
   bars: { name: 'Energy bars', says: 'by hour, day or month' },
   ranking: { name: 'Most to least', says: 'what took how much' },
   'typical-day': { name: 'Typical day', says: 'its usual range of power, with today over it' },
-  flow: { name: 'Flow picture', says: 'sources, uses and what nobody meters' },
+  flow: { name: 'Flow picture', says: 'sources, uses and what is not metered' },
   switch: { name: 'Switch', says: 'commanded, read back, and its verb' },
   command: { name: 'Command', says: 'sends a value after asking, and says what came back' },
   alerts: { name: 'Alerts', says: 'what is open here' },

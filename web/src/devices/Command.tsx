@@ -51,7 +51,7 @@ const Back = ({
     role="status"
     className={back !== null && back !== sent && point.definition.send === undefined ? 'warn' : ''}
   >
-    {inWords(sent, point)} {brief ? 'sent' : 'was sent and taken'}
+    {inWords(sent, point)} {brief ? 'sent' : 'was sent and accepted'}
     {back !== null ? `; ${brief ? '' : 'it now '}reads ${inWords(back, point)}` : brief ? '' : `; ${unread}`}
     {brief || back !== null ? '.' : ''}
   </span>

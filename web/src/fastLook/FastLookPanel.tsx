@@ -140,7 +140,7 @@ function Shown({ look }: { look: FastLook }) {
               (<span className="measured">{best.ramp.ratio.toFixed(1)}</span> times that)
             </>
           )}
-          . <span className="muted">A reading each {best.ramp.spacing.toFixed(0)} ms.</span>
+          . <span className="muted">One reading every {best.ramp.spacing.toFixed(0)} ms.</span>
         </p>
       ) : (
         <p className="muted" role="status">

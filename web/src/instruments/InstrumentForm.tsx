@@ -37,7 +37,7 @@ export function InstrumentForm({ instrument, onClose }: { instrument?: Instrumen
       await api(`/instruments/${id}`, 'DELETE');
       await mutate('/instruments');
       onClose();
-      say(`“${name}” is off the list; calibrations made with it keep it.`, async () => {
+      say(`“${name}” was removed; calibrations made with it still name it.`, async () => {
         await api(`/instruments/${id}/put-back`, 'POST');
         await mutate('/instruments');
       });

@@ -28,7 +28,7 @@ export function InstrumentsPanel() {
               <td className="measured">{i.calibratedOn ?? '–'}</td>
               <td className={i.isDue ? 'danger' : ''}>
                 {i.dueOn === null ? (
-                  <span className="muted">not said</span>
+                  <span className="muted">not given</span>
                 ) : i.isDue ? (
                   `${i.dueOn}, past`
                 ) : (

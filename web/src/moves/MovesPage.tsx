@@ -133,14 +133,14 @@ export default function MovesPage() {
               setMoved([]);
             }}
           >
-            Begin anew
+            Start again
           </Button>
         )}
         <span className="muted" role="status">
           {chosen.length === 0
             ? 'Choose the device whose values you want to tell apart.'
             : marks.length === 0
-              ? 'Say “off” first.'
+              ? 'Press “It is off” first.'
               : `Switched ${marks.length - 1} time${marks.length === 2 ? '' : 's'}. Wait some seconds each time (readings count from ${SETTLE / 1000} s after it).`}
         </span>
       </div>

@@ -17,8 +17,8 @@ export const ACCEPTED = [...PICTURE_TYPES, '.png', '.jpg', '.jpeg', '.svg'].join
 /** Why a file need not be sent at all; null when it may be. */
 export function faultOf({ name, size, type }: Pick<File, 'name' | 'size' | 'type'>): string | null {
   const most = type === 'image/svg+xml' || /\.svg$/i.test(name) ? LARGEST_SVG : LARGEST_PICTURE;
-  if (size === 0) return `“${name}” is empty. Taken are: ${PICTURE_LIMITS}`;
-  return size > most ? `“${name}” has ${(size / 1e6).toFixed(1)} MB. Taken are: ${PICTURE_LIMITS}` : null;
+  if (size === 0) return `“${name}” is empty. Accepted: ${PICTURE_LIMITS}`;
+  return size > most ? `“${name}” has ${(size / 1e6).toFixed(1)} MB. Accepted: ${PICTURE_LIMITS}` : null;
 }
 
 /** The name of a picture by its file: without its ending. */
@@ -44,7 +44,7 @@ export function sendPicture(
         ? resolve(request.response as Picture)
         : reject(failureOf(request.status, request.statusText, request.response));
     request.onerror = () => reject(failureOf(0, '', null));
-    request.onabort = () => reject(new DOMException('called off', 'AbortError'));
+    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
     signal.addEventListener('abort', () => request.abort());
     request.send(file);
   });

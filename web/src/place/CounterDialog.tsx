@@ -89,7 +89,7 @@ function Fields({
     <FormDialog title="Counter" verb="Save" onClose={onClose} {...form.dialog}>
       <PointSelect label="Counter" points={counters} value={pointId} onChange={onPoint} />
       <TextField
-        label="Begins again at, kWh"
+        label="Rolls over at, kWh"
         {...field('modulus', `100000 for a display of 99 999.9. Left out: ${taken(rules.modulus, 'Wh')}.`)}
       />
       <TextField

@@ -120,7 +120,7 @@ function Row({
         {doubt.verdict ? (
           <>
             <span className="muted">
-              {doubt.verdict.counts ? 'Counts' : 'Struck out'}, says {doubt.verdict.who}.
+              {doubt.verdict.counts ? 'Counts' : 'Struck out'}, by {doubt.verdict.who}.
             </span>
             <Button onClick={() => takeBack((doubt.verdict as { id: number }).id)}>Take that back</Button>
           </>

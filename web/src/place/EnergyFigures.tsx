@@ -98,9 +98,7 @@ export function EnergyFigures({
           </div>
         )}
       </dl>
-      {partly && (
-        <p className="warn">For parts of the period nothing is known; they are not in these figures.</p>
-      )}
+      {partly && <p className="warn">Parts of the period are not known; they are not in these figures.</p>}
     </section>
   );
 }

@@ -45,7 +45,7 @@ export function ExchangeDialog({
     async ({ before, after }) => {
       const t = fromSiteClock(zone, when);
       await api('/exchanges', 'POST', { pointId, t, before: before * KILO, after: after * KILO });
-      say('The exchange is entered.', () => api(`/points/${pointId}/exchanges/${t}`, 'DELETE'));
+      say('Meter exchange recorded.', () => api(`/points/${pointId}/exchanges/${t}`, 'DELETE'));
       onClose();
     },
   );

@@ -39,12 +39,12 @@ export function SensingFigures({
         <li>
           {error ? (
             <>
-              At the <Measured value={now} unit="A" /> of now ±{error.ratio.toFixed(1)} % of the current
+              At the present <Measured value={now} unit="A" />: ±{error.ratio.toFixed(1)} % of the current
               {error.power !== null && `, ±${error.power.toFixed(1)} % of the power`}.
             </>
           ) : (
             <>
-              Of the <Measured value={now} unit="A" /> of now class {sensing.accuracyClass} promises nothing.
+              Class {sensing.accuracyClass} promises nothing at the present <Measured value={now} unit="A" />.
             </>
           )}
         </li>

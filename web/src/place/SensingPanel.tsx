@@ -55,7 +55,7 @@ export function SensingPanel({ node, points }: { node: InstallationNode; points:
     <section aria-label="Transducer">
       <h2>Transducer</h2>
       <p>
-        {now ? sensingInWords(now) : 'As its device takes it: one turn, arrow to the load.'}
+        {now ? sensingInWords(now) : 'Read as the device gives it: one turn, arrow to the load.'}
         {now && <span className="muted"> since {siteClock(zone, now.validFrom, 'd LLL yyyy HH:mm')}</span>}
       </p>
       {now && <SensingFigures node={node} points={points} sensing={now} />}
@@ -131,7 +131,7 @@ function SensingDialog({
         value={kind ?? 'none'}
         onChange={(e) => setKind(e.target.value === 'none' ? null : (e.target.value as Transducer))}
       >
-        <MenuItem value="none">not said</MenuItem>
+        <MenuItem value="none">not stated</MenuItem>
         {TRANSDUCERS.filter((t) => t !== 'voltage-transformer' || voltageIds.length > 0).map((t) => (
           <MenuItem key={t} value={t}>
             {TRANSDUCER_WORDS[t]}

@@ -25,7 +25,7 @@ export function doubtInWords(doubt: Doubt, unit: string): string {
     case 'fell-back':
       return `After a time without readings it came back at ${is}, below ${was}. Nothing was counted for it.`;
     case 'exchange':
-      return `It went from ${was} to ${is}, more than can have been taken: another meter? ${made} counted by estimate.`;
+      return `It went from ${was} to ${is}, more than can have been taken: another meter? ${made} counted as an estimate.`;
     case 'returned':
       return `It came back to ${is} from a break: ${made} counted for the time in between.`;
   }

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { typedNumber } from '../shared/typedNumber.js';
 import { typed, type HowTyped } from './typed.js';
 
-export const TIMES: HowTyped = { label: 'Times as much', unit: '×', scale: 1 };
+export const TIMES: HowTyped = { label: 'Multiplied by', unit: '×', scale: 1 };
 
 /** A number of a question. What is typed counts when the field is left, or with Enter. */
 export function NumberField({

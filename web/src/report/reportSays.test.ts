@@ -116,7 +116,7 @@ it('the largest, what has changed, and what nobody meters', () => {
     'Oven: 1.00 kWh more a day than in the period before, 20 %. (6.00 kWh a day, before 5.00 kWh)',
   );
   expect(words.some((w) => w.startsWith('Fan:') || w.startsWith('Light:'))).toBe(false);
-  expect(words).toContain('6.3 % of what was used nobody meters. (Not metered on Supply: 6.00 kWh)');
+  expect(words).toContain('6.3 % of what was used was not metered. (Not metered on Supply: 6.00 kWh)');
 });
 
 it('the peak with its parts, and base load', () => {

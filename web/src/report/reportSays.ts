@@ -139,7 +139,7 @@ function unmetered({ uses }: EnergyReport): Sentence[] {
   if (sum <= 0 || wh < UNMETERED * sum) return [];
   return [
     {
-      says: [percent(wh / sum), ' of what was used nobody meters.'],
+      says: [percent(wh / sum), ' of what was used was not metered.'],
       known: nobody.map((u) => `${u.name}: ${plain(u.energy, 'Wh')}`).join('; '),
     },
   ];

@@ -85,7 +85,7 @@ export function SettingsPanel({ device, devices }: { device: Device; devices: re
             </td>
             <td className={setting.names.length > 0 ? '' : 'measured'}>
               {setting.read === null ? (
-                <span className="muted">{setting.told ? 'not told' : 'not read'}</span>
+                <span className="muted">{setting.told ? 'not reported' : 'not read'}</span>
               ) : (
                 settingInWords(setting, setting.read)
               )}
@@ -136,7 +136,7 @@ function Changed({ setting, data }: { setting: DeviceSetting; data: DeviceSettin
   return (
     <>
       {at(zone, changedAt)}, from {settingInWords(setting, before)},{' '}
-      {here ? `by ${last.who}` : 'not with Loka'}
+      {here ? `by ${last.who}` : 'not through Loka'}
     </>
   );
 }
@@ -145,7 +145,7 @@ const at = (zone: string, t: number): string => siteClock(zone, t, 'd LLL HH:mm'
 
 function readWhen(settings: readonly DeviceSetting[], zone: string): string {
   const times = settings.flatMap((s) => (s.readAt === null ? [] : [s.readAt]));
-  if (times.length === 0) return settings.some((s) => s.told) ? 'not told yet' : 'not read yet';
+  if (times.length === 0) return settings.some((s) => s.told) ? 'not reported yet' : 'not read yet';
   // A device that reports by messages cannot be asked: it tells when it likes.
-  return `${settings.some((s) => s.told) ? 'told' : 'read'} ${at(zone, Math.min(...times))}`;
+  return `${settings.some((s) => s.told) ? 'reported' : 'read'} ${at(zone, Math.min(...times))}`;
 }

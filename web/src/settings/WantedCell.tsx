@@ -53,7 +53,7 @@ export function WantedCell({
         onKeyDown={(e) => e.key === 'Enter' && void take()}
       />{' '}
       <span className="unit">{unit}</span>
-      {!writable && <span className="muted"> only told</span>}
+      {!writable && <span className="muted"> reported only</span>}
     </span>
   );
 }

@@ -10,12 +10,12 @@ const inWords = (value: number | null): string => (value === null ? 'not known' 
 
 /** Where an energy comes from, and what speaks of it, in words for whoever asks. */
 export function energyInWords({ source, import: into, export: out, other, estimated }: NodeEnergy): string {
-  if (source === null) return 'Nothing tells.';
+  if (source === null) return 'Nothing measures it.';
   return [
     source === 'counter' ? 'Counted by its meter.' : 'From its power over time.',
     `In ${inWords(into)}, out ${inWords(out)}.`,
     other ? `${other.source === 'power' ? 'Its power says' : 'Its counter says'} ${inWords(other.net)}.` : '',
-    estimated > 0 ? `${inWords(estimated)} of it by estimate.` : '',
+    estimated > 0 ? `${inWords(estimated)} of it estimated.` : '',
   ]
     .filter(Boolean)
     .join(' ');
@@ -36,7 +36,7 @@ export function EnergyNotes({
       )}
       {uncertain && <span className={styles.note}> uncertain: its wiring</span>}
       {estimated > 0.01 * Math.abs(net) && estimated >= 1 && (
-        <span className={styles.note}> {inWords(estimated)} by estimate</span>
+        <span className={styles.note}> {inWords(estimated)} estimated</span>
       )}
     </>
   );

@@ -76,7 +76,7 @@ function Lines({
   const said = typed !== null && lines(typed).join() === value.join() ? typed : value.join('\n');
   return (
     <TextField
-      label="Holidays, a day a line"
+      label="Holidays, one day per line"
       placeholder="2026-12-25"
       multiline
       minRows={2}

@@ -26,7 +26,7 @@ export function checkInputs({ unused = [] }: Look): Check | null {
   return cannotTell(
     'inputs',
     `${listed(reading.map((l) => `“${l.name}”`))} read${reading.length === 1 ? 's' : ''} something and belong${reading.length === 1 ? 's' : ''} to no circuit.`,
-    'Assign what it measures. An input without a clamp wants its terminals bridged: open, it picks up what is beside it.',
+    'Assign what it measures. An input without a clamp needs its terminals bridged: left open, it picks up what is beside it.',
     rests,
   );
 }

@@ -142,7 +142,7 @@ function causeOf(faults: readonly Fault[], look: Look): string {
   if (faults.some((f) => f.kind === 'wrong-phase'))
     return `The voltage tap is on another line, or the circuit is not on ${listed(circuit.lines)}.`;
   const setting = turnedInDevice(faults, look);
-  if (setting !== null) return `“${setting}” of the device reverses its readings, and need not.`;
+  if (setting !== null) return `“${setting}” of the device reverses its readings, and should not.`;
   return 'Its arrow points away from the load, or its two leads are exchanged.';
 }
 

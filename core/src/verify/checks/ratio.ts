@@ -61,7 +61,7 @@ export function checkRatio(look: Look, truths: readonly Truth[]): { check: Check
   return {
     check: fail(
       'ratio',
-      `It reads ${factor.toFixed(2)} times what flows; that is no usual ratio.`,
+      `It reads ${factor.toFixed(2)} times what flows; that is not a usual ratio.`,
       rests,
       'A part of the load goes past it, another load moved with it, or the plate is wrong.',
       'Try with another load.',

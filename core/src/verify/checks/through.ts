@@ -103,7 +103,7 @@ function missing(
     return {
       check: fail(
         'through',
-        'The load was asked for, and hardly shows.',
+        'The load was called for, but hardly shows.',
         rests,
         'It did not come on, it hangs on another circuit, or its current goes past the meter.',
         'Make sure that it runs. A meter above this circuit would show where its power goes.',
@@ -162,7 +162,7 @@ function notSeen(look: Look, events: readonly SeenEvent[], some: boolean): Throu
       'Look at the device and its link, then switch the load again.',
     );
   if (asked.length === 0 && !some)
-    return say('No load has come or gone.', 'Run a step test: switch a load of this circuit.');
+    return say('No load has switched on or off.', 'Run a step test: switch a load of this circuit.');
   return say(
     'What was switched does not stand out.',
     'Switch a larger load, while the other loads of the site are quiet.',

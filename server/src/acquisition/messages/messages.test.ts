@@ -118,7 +118,7 @@ describe('a command', () => {
     runner.start();
     await subscribed;
     await expect(runner.write(command, 1)).rejects.toThrow(
-      'The command on “plug/wanted” was not taken: the broker did not acknowledge within 300 ms.',
+      'The command on “plug/wanted” was not accepted: the broker did not acknowledge within 300 ms.',
     );
     await stop();
   });

@@ -80,7 +80,7 @@ export class MqttRunner implements TellingRunner {
     try {
       await this.publish(client, at, sends.payload, sends.qos);
     } catch (error) {
-      throw this.linkFault(`The command on “${at}” was not taken: ${(error as Error).message}.`);
+      throw this.linkFault(`The command on “${at}” was not accepted: ${(error as Error).message}.`);
     }
   }
 
@@ -92,7 +92,7 @@ export class MqttRunner implements TellingRunner {
     try {
       await pTimeout(client.subscribeAsync(at, { qos: 1 }), { milliseconds: this.link.timeoutMs });
     } catch (error) {
-      throw this.linkFault(`“${at}” was not told again: ${(error as Error).message}.`);
+      throw this.linkFault(`“${at}” was not repeated: ${(error as Error).message}.`);
     }
   }
 

@@ -68,7 +68,7 @@ it('what ends it, and with which load', () => {
   // 00:00 to 06:00 on the first day are 25 starts, 18:15 to 06:00 in three nights 48 each: 169 of the 337 that are long enough.
   expect(words[0]).toMatch(/^Lasts 12 h in 50 % of the failures, in 50 % not\./);
   expect(words.find((w) => w.startsWith('Ends'))).toBe(
-    'Ends because of a peak above what it gives. (“Cold room” has the greatest part in 169 of 169 of these failures)',
+    'Ends because of a peak above what it gives. (“Cold room” draws the most in 169 of 169 of these failures)',
   );
   expect(words.find((w) => w.startsWith('Asks'))).toMatch(
     /^Asks for 2\.54 kW at most\. \(on Mon 5 Oct 06:00; read every 1 s at the slowest/,

@@ -63,7 +63,7 @@ function lengths({ figures: { median, worst } }: PlacesBackup, zone: string): Se
     {
       says: [
         ...(median === null
-          ? ['More often than not longer than what was recorded']
+          ? ['Usually lasts longer than the record']
           : ['Lasts ', ...lasting(median), ' as a rule']),
         ', at worst ',
         ...(worst.lasts === 0 ? ['not at all'] : lasting(worst.lasts)),
@@ -105,7 +105,7 @@ function ends(
       says: [...says, '.'],
       known:
         loads.length > 1
-          ? `“${nameOf((loads[most] as PlacesBackup['loads'][0]).nodeId)}” has the greatest part in ${blamed[most]} of ${failed.length} of these failures`
+          ? `“${nameOf((loads[most] as PlacesBackup['loads'][0]).nodeId)}” draws the most in ${blamed[most]} of ${failed.length} of these failures`
           : `${failed.length} failures`,
     },
   ];
@@ -185,7 +185,7 @@ const timers = ({ loads }: PlacesBackup, nameOf: (id: number) => string): Senten
               ', by a timer as it seems.',
             ],
             known:
-              'whether that timer goes on without power, or starts anew when it comes back, is not seen from here',
+              'whether that timer runs on without power, or starts again when it returns, cannot be seen from here',
           },
         ]
       : [];

@@ -24,7 +24,7 @@ it('says the slope, the base and what came of it', () => {
   expect(slope).toContain('24 of 24 days known, with their temperature; 8.0 to 19.5 °C');
   // Degree days below 15: 7, 6.5, …, 0.5: 52.5.
   expect(share).toContain('52.5 degree days below 15.0 °C');
-  expect(share).toMatch(/^Of what it took 5\.\d+ kWh, 18 %, came with the cold\./);
+  expect(share).toMatch(/^5\.\d+ kWh, 18 % of what it took, came with the cold\./);
 });
 
 it('of a link without a bend it says the ends', () => {
@@ -40,7 +40,7 @@ it.each([
     weather([8, 9, 10, 15], heated, 30),
     /^Too few days to tell\. \(4 of 30 days known.*10 are needed/,
   ],
-  ['days that are alike', weather(RISING.map(() => 15)), /^Its days were too much alike outside/],
+  ['days that are alike', weather(RISING.map(() => 15)), /^Its days were too alike in temperature/],
   ['no link', weather(RISING, (_, i) => 1000 + ((i * 7919) % 13)), /^No link with the temperature outside/],
 ])('%s: it says so', (_, found, words) => {
   const said = weatherSays(found).map(textOf);
@@ -56,9 +56,9 @@ describe('beside another period', () => {
     const [said] = besideSays(weather(cold), before, 'before').map(textOf);
     // Mean of 1000 + 100·(15 − T) at 7 °C.
     expect(said).toMatch(
-      /^By the line of before these days would have taken 1\.8\d* kWh each at their temperatures; they took 1\.80 kWh/,
+      /^By the line found for before these days would have taken 1\.8\d* kWh at the same temperatures; they took 1\.80 kWh/,
     );
-    expect(said).toContain('which is as much');
+    expect(said).toContain('no difference that these days can prove');
   });
 
   it('one that takes a fifth more at the same temperatures', () => {
@@ -71,12 +71,14 @@ describe('beside another period', () => {
   });
 
   it('beside itself nothing differs', () => {
-    expect(besideSays(before, before, 'before').map(textOf)[0]).toContain('which is as much');
+    expect(besideSays(before, before, 'before').map(textOf)[0]).toContain(
+      'no difference that these days can prove',
+    );
   });
 
   it('where before no line was found it says so', () => {
     expect(besideSays(weather(cold), weather(cold.slice(0, 3)), 'before').map(textOf)).toEqual([
-      'Of before no line was found to hold it against. (3 of 3 days known, with their temperature)',
+      'For before no line was found to compare with. (3 of 3 days known, with their temperature)',
     ]);
   });
 });

@@ -32,7 +32,7 @@ export function weatherSays(found: PlaceWeather): Sentence[] {
   if (high - low < LEAST_RANGE)
     return [
       {
-        says: ['Its days were too much alike outside to tell.'],
+        says: ['Its days were too alike in temperature to tell.'],
         known: `${known}; ${span}, ${LEAST_RANGE} °C between them are needed`,
       },
     ];
@@ -65,10 +65,9 @@ function share({ perKelvin, base, side }: WeatherFit, days: readonly WeatherDay[
   const energy = days.reduce((all, d) => all + d.energy, 0);
   return {
     says: [
-      'Of what it took ',
       number(perKelvin * degreeDays, 'Wh'),
-      ...(energy > 0 ? [', ', percent((perKelvin * degreeDays) / energy), ','] : []),
-      ` ${energy > 0 ? 'came' : 'came of it'} with the ${side === 'below' ? 'cold' : 'warmth'}.`,
+      ...(energy > 0 ? [', ', percent((perKelvin * degreeDays) / energy), ' of what it took,'] : []),
+      ` came with the ${side === 'below' ? 'cold' : 'warmth'}.`,
     ],
     known: `${degreeDays.toFixed(1)} degree days ${side} ${base.toFixed(1)} °C`,
   };
@@ -98,7 +97,7 @@ export function besideSays(now: PlaceWeather, then: PlaceWeather, words: string)
   if (!then.fit)
     return [
       {
-        says: [`Of ${words} no line was found to hold it against.`],
+        says: [`For ${words} no line was found to compare with.`],
         known: `${then.days.length} of ${then.wholeDays} days known, with their temperature`,
       },
     ];
@@ -110,13 +109,13 @@ export function besideSays(now: PlaceWeather, then: PlaceWeather, words: string)
   return [
     {
       says: [
-        `By the line of ${words} these days would have taken `,
+        `By the line found for ${words} these days would have taken `,
         number(expected, 'Wh'),
-        ' each at their temperatures; they took ',
+        ' at the same temperatures; they took ',
         number(energy, 'Wh'),
         ...(sure && expected > 0
           ? [': ', percent(Math.abs(by) / expected), by > 0 ? ' more.' : ' less.']
-          : [', which is as much within what these days leave open.']),
+          : [': no difference that these days can prove.']),
       ],
       known: `${by < 0 ? '−' : '+'}${plain(Math.abs(by), 'Wh')} ± ${plain(uncertainty, 'Wh')} (95 %); ${days} days`,
     },

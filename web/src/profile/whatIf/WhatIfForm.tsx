@@ -127,7 +127,7 @@ export function WhatIfForm({
             />
           </label>
           <small className={fileFault ? 'danger' : 'muted'} role={fileFault ? 'alert' : undefined}>
-            {fileFault ?? 'a line an hour from 1 January, W for 1 kWp at its end'}
+            {fileFault ?? 'one line per hour from 1 January, ending in watts per kWp'}
           </small>
         </p>
       )}
@@ -148,7 +148,7 @@ export function WhatIfForm({
 const LARGEST = 800_000;
 
 async function read(chosen: File): Promise<HoursFile | { fault: string }> {
-  if (chosen.size > LARGEST) return { fault: `“${chosen.name}” is larger than the hours of a year are.` };
+  if (chosen.size > LARGEST) return { fault: `“${chosen.name}” is too large for the hours of one year.` };
   const found = hoursOfFile(await chosen.text());
   return 'fault' in found ? found : { name: chosen.name, text: found.hours.join('\n') };
 }

@@ -32,7 +32,7 @@ it('what is saved, with its cost and carbon, and the demand', () => {
   // A megawatt-hour: 200 € and 100 kg.
   expect(said({})).toEqual([
     'Takes 1.00 MWh less from the supply a year, 10 %: 200.00\u00a0€, 100.0 kg of CO₂. (at the rate of 30 d by minutes; what comes from the supply)',
-    'The site’s highest quarter-hour goes from 5.00 kW to 4.00 kW. (of the days that were read; one quarter-hour of another kind in the year sets it anew)',
+    'The site’s highest quarter-hour goes from 5.00 kW to 4.00 kW. (of the days that were read; a single unusual quarter-hour in the year would set a new one)',
   ]);
   expect(said({ supply: { before: year(1e6), after: year(1e6 + 100) } })).toEqual([
     'Takes as much from the supply as before. (at the rate of 30 d by minutes; what comes from the supply)',
@@ -56,7 +56,7 @@ it('a plant and a store: what is used here, what goes out', () => {
   expect(words.find((w) => w.startsWith('The store gives'))).toMatch(
     /1\.46 MWh a year\. \(1\.00 times what it holds, a day;/,
   );
-  expect(words.at(-1)).toMatch(/^The store that the site has was left to do what it did\./);
+  expect(words.at(-1)).toMatch(/^The store on the site is assumed to do what it did\./);
 });
 
 it('without a measured supply of the load alone; of nothing, nothing', () => {

@@ -37,7 +37,7 @@ export function whatIfSays(
     ...(hasStore && (roof > 0 || store > 0 || load)
       ? [
           {
-            says: ['The store that the site has was left to do what it did.'],
+            says: ['The store on the site is assumed to do what it did.'],
             known:
               'it would charge and give at other times than were recorded; what it would add or spare is not in the figures',
           },
@@ -88,7 +88,7 @@ function demand({ before, after }: BeforeAfter, whose: string): Sentence[] {
       says: same
         ? [`${whose} quarter-hour stays at `, number(a, 'W'), '.']
         : [`${whose} quarter-hour goes from `, number(a, 'W'), ' to ', number(b, 'W'), '.'],
-      known: 'of the days that were read; one quarter-hour of another kind in the year sets it anew',
+      known: 'of the days that were read; a single unusual quarter-hour in the year would set a new one',
     },
   ];
 }
