@@ -76,7 +76,11 @@ it.each([
   ['a sheet between marks of data', '<style><![CDATA[a{b:url(x)}]]></style>', /refers to something outside/],
   ['letters that are escaped', '<rect style="fill:u\\72l(http://192.0.2.7/)"/>', /escaped letters/],
   ['letters that are escaped, in an attribute', '<rect fill="u\\72l(http://192.0.2.7/)"/>', /escaped/],
-  ['a comment within a word', '<rect style="fill:ur/**/l(http://192.0.2.7/)"/>', /refers to something outside/],
+  [
+    'a comment within a word',
+    '<rect style="fill:ur/**/l(http://192.0.2.7/)"/>',
+    /refers to something outside/,
+  ],
   ['a set of pictures', '<rect style="fill:image-set(\'a.png\' 1x)"/>', /refers to something outside/],
 ])('%s is refused', (_, inside, says) => expect(faultOf(svg(`\n\n${inside}`)).message).toMatch(says));
 
