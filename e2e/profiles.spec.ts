@@ -213,8 +213,8 @@ test('what if the office had no standby, and a new plant gave as a file says', a
   await expect(page).toHaveURL(
     /roof=8000,,10000&store=5000,5000,0.9|roof=8000%2C%2C10000&store=5000%2C5000%2C0.9/,
   );
-  await whatIf.getByLabel('Round-trip efficiency').fill('120');
-  await whatIf.getByLabel('Round-trip efficiency').press('Enter');
+  await whatIf.getByLabel('Efficiency').fill('120');
+  await whatIf.getByLabel('Efficiency').press('Enter');
   await expect(whatIf).toContainText('No store gives more than it takes.');
 });
 

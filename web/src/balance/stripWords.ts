@@ -27,7 +27,7 @@ export function stripName(strip: Strip, node: InstallationNode | undefined): str
 
 /** What is to be said about a strip besides its name; null where nothing is. */
 export function stripNote(strip: Strip): string | null {
-  if (strip.contradicts) return 'the parts read more than the whole';
+  if (strip.contradicts) return 'meters contradict';
   if (strip.kind === 'excess') return 'within their uncertainty';
   return strip.certain ? null : 'uncertain: not known all the time';
 }

@@ -23,14 +23,14 @@ export const TYPED: Record<NumberOf, HowTyped> = {
   hours: { label: 'Hours a day', unit: 'h', scale: 1 },
   times: { label: 'Multiplied by', unit: '×', scale: 1 },
   roof: { label: 'New roof plant', unit: 'kWp', scale: 1000 },
-  likePeak: { label: 'Peak of the plant it follows', unit: 'kWp', scale: 1000 },
+  likePeak: { label: 'Its peak', unit: 'kWp', scale: 1000 },
   store: { label: 'New store', unit: 'kWh', scale: 1000 },
   storePower: { label: 'Its power', unit: 'kW', scale: 1000 },
-  storeEfficiency: { label: 'Round-trip efficiency', unit: '%', scale: 0.01 },
+  storeEfficiency: { label: 'Efficiency', unit: '%', scale: 0.01 },
 };
 
 /** The same number where it says by how much all is later. */
-export const LATER: HowTyped = { label: 'Later by (earlier: below 0)', unit: 'h', scale: 1 };
+export const LATER: HowTyped = { label: 'Later (− earlier)', unit: 'h', scale: 1 };
 
 /** Whether anything is to be different. */
 export const asksSomething = ({ change, roof, store, instead }: Question): boolean =>
