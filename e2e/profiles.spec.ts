@@ -182,6 +182,14 @@ test('a part that comes late pushes none away that is in view: they come from th
   await expect(whatIf).toHaveCount(0);
   comes();
   await expect(whatIf.getByLabel('The load')).toBeVisible();
+  // One whose answer never comes hides the others for ten seconds, and no longer.
+  await page.unrouteAll({ behavior: 'ignoreErrors' });
+  await page.route(/\/api\/profile\/\d+\/duration\?/, () => undefined);
+  await page.reload();
+  await expect(page.getByRole('region', { name: 'Duration' })).toContainText('Working it out');
+  await expect(whatIf).toHaveCount(0);
+  await expect(whatIf.getByLabel('The load')).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Duration' })).toContainText('Working it out');
 });
 
 test('what if the office had no standby, and a new plant gave as a file says', async ({ page }) => {

@@ -31,12 +31,20 @@ export function InOrder({ children }: { children: ReactNode }) {
   ));
 }
 
+/** So long the others wait for a part, ms: one whose answer never comes must not hide them. */
+const PATIENCE = 10_000;
+
 /** Says that this part is not there yet; a part that never says so is there at once. */
 export function useWaits(waits: boolean): void {
   const say = useContext(Part);
   useLayoutEffect(() => {
     say(waits);
-    return () => say(false);
+    if (!waits) return;
+    const timer = setTimeout(() => say(false), PATIENCE);
+    return () => {
+      clearTimeout(timer);
+      say(false);
+    };
   }, [say, waits]);
 }
 
