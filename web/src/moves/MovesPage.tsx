@@ -140,7 +140,7 @@ export default function MovesPage() {
           {chosen.length === 0
             ? 'Choose the device whose values you want to tell apart.'
             : marks.length === 0
-              ? 'Press “It is off” first.'
+              ? `Press “${bySwitch === null ? 'It is off' : 'Switch it off'}” first.`
               : `Switched ${marks.length - 1} time${marks.length === 2 ? '' : 's'}. Wait some seconds each time (readings count from ${SETTLE / 1000} s after it).`}
         </span>
       </div>
