@@ -4,6 +4,7 @@ import type { Point } from '@loka/contract/points';
 import type { Switch } from '@loka/contract/control';
 import type { TopicsSeen } from '@loka/contract/messages';
 import { QUALITY } from '@loka/core/series';
+import { setTimeout as pause } from 'node:timers/promises';
 import { Loka, until } from './support/loka.js';
 import { makeMap, makeSupply, message, nameSite, newest } from './support/point.js';
 import { Mosquitto, run } from './support/programs.js';
@@ -109,6 +110,47 @@ it('what is no JSON, has no such member, or is no number is counted, said, and n
   await broker.publish('site/plug-1/report', '{"power":{"active":7},"volts":231}');
   await until('it goes on', () => reading('plug-1', 'power')?.v === 7);
 });
+it('no message of a device is lost while others on its broker are added, changed and removed', async () => {
+  const id = points.find((p) => p.deviceId === made['plug-1'] && p.key === 'plain')!.id;
+  let sent = 0;
+  let over = false;
+  async function* numbers() {
+    while (!over) {
+      yield String(5000 + sent++);
+      await pause(2);
+    }
+  }
+  const publishing = broker.publishLines('site/plug-1/temperature', numbers());
+  await until('the first', () => (reading('plug-1', 'plain')?.v ?? 0) >= 5000);
+  const [{ mapId, linkId }] = [await deviceNow('plug-1')];
+  const beside = { linkId, mapId, name: 'plug-3' };
+  const device = await loka.ask<Device>('/devices', 'POST', { ...beside, topic: 'site/plug-3' });
+  await until('the one beside it', async () => {
+    await broker.publish('site/plug-3/temperature', '3');
+    const own = await loka.ask<Point[]>('/points');
+    return newest(loka, own, device.id, 'plain')?.v === 3;
+  });
+  await loka.ask(`/devices/${device.id}`, 'PUT', { ...beside, topic: 'site/plug-4' });
+  await until('it at another topic', async () => {
+    await broker.publish('site/plug-4/temperature', '4');
+    const own = await loka.ask<Point[]>('/points');
+    return newest(loka, own, device.id, 'plain')?.v === 4;
+  });
+  await loka.ask(`/devices/${device.id}`, 'DELETE');
+  over = true;
+  await publishing;
+  const stored = async () => {
+    const [rows] = await loka.sql.query(
+      'SELECT COUNT(*) AS n FROM samples WHERE pointId = ? AND v BETWEEN 5000 AND ?',
+      [id, 4999 + sent],
+    );
+    return (rows as { n: number }[])[0]!.n;
+  };
+  await until('all of them', async () => (await stored()) === sent).catch(async () =>
+    expect(await stored()).toBe(sent),
+  );
+  expect(await stored()).toBe(sent);
+});
 it('silence is noticed after two and a half intervals, and ends with the next message', async () => {
   await until('silence', async () => reading('plug-2', 'quick')?.q === QUALITY.silent);
   expect((await deviceNow('plug-2')).health.fault).toMatch(
@@ -178,11 +220,21 @@ it('counts its messages, and a broker that goes away turns every value bad with 
   await broker.halt();
   await until('the loss', async () => (await linkNow()).health.state === 'failing');
   expect(reading('plug-1', 'power')?.v).toBeNull();
+  const { mapId, linkId } = await deviceNow('plug-1');
+  const added = { linkId, mapId, name: 'plug-5', topic: 'site/plug-5' };
+  const { id } = await loka.ask<Device>('/devices', 'POST', added);
+  const own = await loka.ask<Point[]>('/points');
+  await until('the loss also there', () => newest(loka, own, id, 'power')?.q === QUALITY.refused);
   await broker.again();
   await until('it is back', async () => {
     await broker.publish('site/plug-1/report', '{"power":{"active":9},"volts":231}');
     return reading('plug-1', 'power')?.v === 9;
   });
+  await until('one that was added meanwhile', async () => {
+    await broker.publish('site/plug-5/report', '{"power":{"active":5},"volts":231}');
+    return newest(loka, own, id, 'power')?.v === 5;
+  });
+  await loka.ask(`/devices/${id}`, 'DELETE');
   expect((await linkNow()).health.faults.map((f) => f.kind)).toEqual(
     expect.arrayContaining(['connection lost']),
   );

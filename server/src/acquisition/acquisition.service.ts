@@ -6,7 +6,9 @@ import { toDefinition } from '@loka/contract/registers';
 import { implausible } from '@loka/core/quantities';
 import { readSpanOf, textOf, valueOf, type PointDefinition, type Span } from '@loka/core/registers';
 import { Inject, Injectable, Logger, OnApplicationBootstrap, OnApplicationShutdown } from '@nestjs/common';
+import { rollup } from 'd3-array';
 import { Subject } from 'rxjs';
+import { isDeepStrictEqual } from 'node:util';
 import { CONFIG, type Config } from '../config.js';
 import { AcquisitionHealth } from '../devices/acquisitionHealth.js';
 import { DeviceBook, type KnownPoint } from '../book/deviceBook.js';
@@ -22,16 +24,17 @@ import { PushRunner } from './messages/pushRunner.js';
 import { Connection } from './modbus/connection.js';
 import { explainFault } from './modbus/fault.js';
 import { ModbusRunner } from './modbus/modbusRunner.js';
-import { LinkFault, type Runner } from './runner.js';
+import { isTelling, LinkFault, type Runner } from './runner.js';
 
 /** A command that could not be sent for so long, ms, is not sent any more. */
 const WRITE_WITHIN = 5000;
 
 interface Running {
   runner: Runner;
-  /** What it was started with; a change of it calls for a new runner. */
-  signature: string;
-  deviceIds: number[];
+  /** The link it was started with. */
+  wire: string;
+  /** What is asked of the wire for each device; null are points without one. */
+  asked: Map<number | null, string>;
 }
 
 /** Keeps one runner a link, as the tables say, and asks them for what is wanted once. */
@@ -142,7 +145,7 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   /** What is being published on a link. */
   async topics(linkId: number): Promise<TopicsSeen> {
     const runner = this.running.get(linkId)?.runner;
-    if (runner instanceof MqttRunner || runner instanceof PushRunner) return runner.watch();
+    if (runner && isTelling(runner)) return runner.watch();
     throw new Problem('no-topics', 'Topics are watched on a link of kind MQTT or HTTP push that is in use.');
   }
 
@@ -222,33 +225,38 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
   private async arrangeNow(): Promise<void> {
     const links = (await this.book.links.find()).filter((link) => link.enabled);
     const points = this.book.allPoints();
-    for (const [id, { runner, deviceIds }] of this.running)
+    for (const [id, { runner, asked }] of this.running)
       if (!links.some((link) => link.id === id)) {
         this.running.delete(id);
         await runner.stop();
-        this.health.forgetLink(id, deviceIds);
+        this.health.forgetLink(id, devicesOf(asked));
         this.live.forget(points.filter((p) => p.linkId === id).map((p) => p.id));
       }
     for (const link of links) {
       const own = points.filter((p) => p.linkId === link.id);
-      // Names, and where a point hangs in the tree, are no concern of the wire: only what is asked of it calls for a new runner.
-      const { name: _, version: __, ...wire } = link;
-      const signature = JSON.stringify([
-        wire,
-        own.map((p) => [p.id, p.unit, p.topic, p.definition, p.availability]),
-      ]);
+      // Names, and where a point hangs in the tree, are no concern of the wire: a runner only hears of what is asked of it.
+      const { name: _, version: __, ...ofWire } = link;
+      const wire = JSON.stringify(ofWire);
+      const asked = askedOf(own);
       const before = this.running.get(link.id);
-      if (before?.signature === signature) continue;
-      await before?.runner.stop();
-      if (before) this.health.forgetLink(link.id, before.deviceIds);
-      const deviceIds = [...new Set(own.flatMap((p) => (p.deviceId === null ? [] : [p.deviceId])))];
+      if (before?.wire === wire && isDeepStrictEqual(before.asked, asked)) continue;
       try {
+        if (before?.wire === wire && isTelling(before.runner)) {
+          const changed = changedIn(before.asked, asked);
+          for (const id of changed) this.health.forgetDevice(id);
+          before.runner.renew(own, changed);
+          before.asked = asked;
+          continue;
+        }
+        await before?.runner.stop();
+        if (before) this.health.forgetLink(link.id, devicesOf(before.asked));
         const runner = this.runnerFor(link, own);
-        this.running.set(link.id, { runner, signature, deviceIds });
+        this.running.set(link.id, { runner, wire, asked });
         runner.start();
       } catch (error) {
-        // One that cannot start says why, and the others start.
+        // One that cannot be served says why, and the others are.
         this.running.delete(link.id);
+        await before?.runner.stop().catch((e: Error) => this.log.error(`link ${link.id}: ${e.stack}`));
         this.health.failed(link.id, null, {
           kind: 'not understood',
           message: `The link could not be started: ${(error as Error).message}.`,
@@ -269,3 +277,17 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
     return new ModbusRunner(link, points, this.networks, this.health, accept);
   }
 }
+
+/** What is asked of the wire for each device, as text that can be compared. */
+const askedOf = (points: readonly KnownPoint[]): Running['asked'] =>
+  rollup(
+    points,
+    (own) => JSON.stringify(own.map((p) => [p.id, p.unit, p.topic, p.definition, p.availability])),
+    ({ deviceId }) => deviceId,
+  );
+
+const devicesOf = (asked: Running['asked']): number[] => [...asked.keys()].filter((id) => id !== null);
+
+/** The devices that are new, gone, or asked something else. */
+const changedIn = (before: Running['asked'], now: Running['asked']): Set<number> =>
+  new Set([...devicesOf(before), ...devicesOf(now)].filter((id) => before.get(id) !== now.get(id)));

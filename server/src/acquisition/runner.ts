@@ -1,4 +1,5 @@
 import type { FaultKind } from '@loka/contract/acquisition';
+import type { TopicsSeen } from '@loka/contract/messages';
 import type { LiveReading } from '@loka/contract/readings';
 import type { KnownPoint } from '../book/deviceBook.js';
 import { Problem, type FieldFault } from '../problem/errors.js';
@@ -47,8 +48,17 @@ export interface Runner {
 /** A runner whose devices tell their settings by themselves. */
 export interface TellingRunner extends Runner {
   readonly told: ToldSettings;
+  /**
+   * Serves these points from now on. The link stays as it is, so that no message of the others is missed.
+   * @param changed the devices that are new, gone, or asked something else
+   */
+  renew(points: readonly KnownPoint[], changed: ReadonlySet<number>): void;
+  /** What is being published on the link; listens for as long as somebody looks. */
+  watch(): Promise<TopicsSeen>;
   /** Has a setting told again, where somebody keeps what was told. @throws LinkFault */
   tellAgain(point: KnownPoint): Promise<void>;
   /** Whether a device says that it is not there. */
   isOffline(deviceId: number): boolean;
 }
+
+export const isTelling = (runner: Runner): runner is TellingRunner => 'told' in runner;

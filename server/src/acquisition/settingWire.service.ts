@@ -6,10 +6,8 @@ import { Injectable } from '@nestjs/common';
 import type { KnownPoint } from '../book/deviceBook.js';
 import { Problem } from '../problem/errors.js';
 import { AcquisitionService } from './acquisition.service.js';
-import { MqttRunner } from './messages/mqttRunner.js';
-import { PushRunner } from './messages/pushRunner.js';
 import type { Told } from './messages/toldSettings.js';
-import type { TellingRunner } from './runner.js';
+import { isTelling, type TellingRunner } from './runner.js';
 
 /** A device may take a moment until it gives back what was written: it is asked so often, with pauses, ms. */
 const READ_BACK = [0, 300, 1000];
@@ -104,7 +102,7 @@ export class SettingWire {
 
   private telling(point: KnownPoint): TellingRunner {
     const runner = this.acquisition.runnerOf(point);
-    if (runner instanceof MqttRunner || runner instanceof PushRunner) return runner;
+    if (runner && isTelling(runner)) return runner;
     throw new Problem('link-off', 'The link of this device is switched off.');
   }
 

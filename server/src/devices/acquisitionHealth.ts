@@ -100,7 +100,11 @@ export class AcquisitionHealth {
 
   forgetLink(id: number, deviceIds: number[]): void {
     this.links.delete(id);
-    for (const device of deviceIds) this.devices.delete(device);
+    for (const device of deviceIds) this.forgetDevice(device);
+  }
+
+  forgetDevice(id: number): void {
+    this.devices.delete(id);
   }
 
   private record(records: Map<number, Record>, id: number): Record {

@@ -3,6 +3,8 @@ import { execFile, spawn, type ChildProcess } from 'node:child_process';
 import { closeSync, constants, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import { freePort, listens } from '../../../scripts/lib/ports.mjs';
 import { until } from './loka.js';
@@ -142,8 +144,8 @@ export class Mosquitto {
     await run('mosquitto_pub', ['-p', String(this.port), '-t', topic, '-q', '1', '-f', file]);
   }
 
-  /** Publishes one message a line, QoS 1, as fast as mosquitto's client can. */
-  async publishLines(topic: string, lines: readonly string[]): Promise<void> {
+  /** Publishes one message a line, QoS 1, as they come and as fast as mosquitto's client can. */
+  async publishLines(topic: string, lines: Iterable<string> | AsyncIterable<string>): Promise<void> {
     const client = spawn('mosquitto_pub', ['-p', String(this.port), '-t', topic, '-q', '1', '-l']);
     const ended = new Promise<void>((resolve, reject) => {
       client.once('error', reject);
@@ -151,7 +153,13 @@ export class Mosquitto {
         code === 0 ? resolve() : reject(new Error(`mosquitto_pub ended with ${code}`)),
       );
     });
-    client.stdin.end(lines.map((line) => `${line}\n`).join(''));
+    await pipeline(
+      Readable.from(lines),
+      async function* (each) {
+        for await (const line of each) yield `${line}\n`;
+      },
+      client.stdin,
+    );
     await ended;
   }
 

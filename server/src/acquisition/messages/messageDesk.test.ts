@@ -22,6 +22,13 @@ const contact = definition('contact', {
   intervalMs: 60_000,
 });
 
+const POINTS = [
+  point(1, 1, definition('power', {})),
+  point(2, 1, contact),
+  point(3, 2, definition('power', {})),
+  point(4, 1, { ...definition('relay', { topic: '{device}/relay', access: 'write' }) }),
+];
+
 let health: AcquisitionHealth;
 let readings: RawReading[];
 let desk: MessageDesk;
@@ -29,17 +36,7 @@ beforeEach(() => {
   jest.useFakeTimers({ now: Date.UTC(2026, 10, 25, 12) });
   health = new AcquisitionHealth(new ChangeFeed());
   readings = [];
-  desk = new MessageDesk(
-    1,
-    [
-      point(1, 1, definition('power', {})),
-      point(2, 1, contact),
-      point(3, 2, definition('power', {})),
-      point(4, 1, { ...definition('relay', { topic: '{device}/relay', access: 'write' }) }),
-    ],
-    health,
-    (list) => readings.push(...list),
-  );
+  desk = new MessageDesk(1, POINTS, health, (list) => readings.push(...list));
   desk.start();
 });
 afterEach(() => {
@@ -148,4 +145,52 @@ it('while nothing can come, all is bad for that reason; silence counts anew afte
   expect(last(1)?.q).toBe(QUALITY.disconnected);
   passes(6);
   expect(last(1)?.q).toBe(QUALITY.silent);
+});
+
+describe('when other devices come or go', () => {
+  const goesOnWith = (points: typeof POINTS, changed: number[]) => {
+    desk.stop();
+    desk = new MessageDesk(1, points, health, (list) => readings.push(...list), {
+      desk,
+      changed: new Set(changed),
+    });
+    desk.start();
+  };
+
+  it('who is silent or offline stays so, without being told again; only the new topics are new', () => {
+    say('plug-1/online', 'no');
+    passes(26);
+    expect(last(3)?.q).toBe(QUALITY.silent);
+    readings = [];
+    goesOnWith([...POINTS, point(5, 3, definition('power', {}))], [3]);
+    expect([...desk.newTopics].sort()).toEqual(['plug-3/online', 'plug-3/report']);
+    expect(desk.isOffline(1)).toBe(true);
+    passes(20);
+    expect(readings).toEqual([]);
+    passes(6);
+    expect(readings).toMatchObject([{ pointId: 5, q: QUALITY.silent }]);
+  });
+  it('the time until silence of the others goes on', () => {
+    say('plug-2/report', '{"power":5}');
+    passes(24);
+    goesOnWith(
+      POINTS.filter(({ deviceId }) => deviceId !== 1),
+      [1],
+    );
+    passes(2);
+    expect(last(3)).toMatchObject({ raw: null, q: QUALITY.silent });
+    expect(say('plug-1/report', '{"power":7}')).toBe(false);
+  });
+  it('one that was changed begins anew', () => {
+    say('plug-1/online', 'no');
+    say('plug-2/report', '{"power":5}');
+    passes(24);
+    goesOnWith(POINTS, [1, 2]);
+    expect(desk.isOffline(1)).toBe(false);
+    expect(desk.newTopics).toContain('plug-1/online');
+    passes(20);
+    expect(last(3)).toMatchObject({ raw: 5, q: QUALITY.good });
+    passes(6);
+    expect(last(3)).toMatchObject({ raw: null, q: QUALITY.silent });
+  });
 });

@@ -43,13 +43,19 @@ export class MessageDesk {
   private timer: NodeJS.Timeout | null = null;
   private readonly beat = new Beat(CHECK_EVERY);
 
+  /** The topics of devices of which nothing was kept from before. */
+  readonly newTopics = new Set<string>();
+
+  /** @param before whose place it takes: what is known of the devices that have not changed is kept */
   constructor(
     private readonly linkId: number,
     points: readonly KnownPoint[],
     private readonly health: AcquisitionHealth,
     private readonly deliver: (readings: RawReading[]) => void,
+    before?: { desk: MessageDesk; changed: ReadonlySet<number> },
   ) {
     const start = performance.now();
+    const kept = (deviceId: number) => (before?.changed.has(deviceId) ? undefined : before?.desk);
     this.expected = points.flatMap((point) => {
       const { definition, deviceId } = point;
       if (deviceId === null || !isMessage(definition) || !isReadable(definition)) return [];
@@ -66,14 +72,23 @@ export class MessageDesk {
         },
       ];
     });
-    for (const entry of this.expected)
+    for (const entry of this.expected) {
       this.byTopic.set(entry.topic, [...(this.byTopic.get(entry.topic) ?? []), entry]);
+      const known = kept(entry.point.deviceId)?.expected.find((e) => e.point.id === entry.point.id);
+      if (known) {
+        const { last, everCame, silent, queuedSince } = known;
+        Object.assign(entry, { last, everCame, silent, queuedSince });
+      } else this.newTopics.add(entry.topic);
+    }
     for (const { deviceId, topic, availability } of points) {
       if (deviceId === null || !availability) continue;
       const at = topicFor(availability.topic, topic);
       const list = this.availability.get(at) ?? [];
-      if (!list.some((l) => l.deviceId === deviceId))
-        this.availability.set(at, [...list, { deviceId, availability }]);
+      if (list.some((l) => l.deviceId === deviceId)) continue;
+      this.availability.set(at, [...list, { deviceId, availability }]);
+      const known = kept(deviceId);
+      if (!known) this.newTopics.add(at);
+      else if (known.isOffline(deviceId)) this.offline.add(deviceId);
     }
   }
 
@@ -88,7 +103,7 @@ export class MessageDesk {
   }
 
   start(): void {
-    this.timer = setInterval(() => this.checkSilence(performance.now()), CHECK_EVERY);
+    this.timer ??= setInterval(() => this.checkSilence(performance.now()), CHECK_EVERY);
   }
 
   stop(): void {

@@ -34,8 +34,8 @@ const WATCHED_FOR = 30_000;
  * readings are stored, so that a broker keeps what has not been.
  */
 export class MqttRunner implements TellingRunner {
-  private readonly desk: MessageDesk;
-  readonly told: ToldSettings;
+  private desk: MessageDesk;
+  told: ToldSettings;
   private client: MqttClient | null = null;
   private connecting: Promise<void> = Promise.resolve();
   private retry: NodeJS.Timeout | null = null;
@@ -50,12 +50,12 @@ export class MqttRunner implements TellingRunner {
     points: readonly KnownPoint[],
     private readonly networks: AllowedNetworks,
     private readonly health: AcquisitionHealth,
-    deliver: (readings: RawReading[]) => void,
+    private readonly deliver: (readings: RawReading[]) => void,
     private readonly stored: () => Promise<void>,
-    told: (pointId: number) => void,
+    private readonly settingTold: (pointId: number) => void,
   ) {
     this.desk = new MessageDesk(link.id, points, health, deliver);
-    this.told = new ToldSettings(points, told);
+    this.told = new ToldSettings(points, settingTold);
   }
 
   start(): void {
@@ -70,6 +70,35 @@ export class MqttRunner implements TellingRunner {
     await this.connecting;
     await this.endWatch();
     await this.client?.endAsync(true);
+  }
+
+  renew(points: readonly KnownPoint[], changed: ReadonlySet<number>): void {
+    const before = this.topics;
+    this.desk.stop();
+    const { desk, told } = this;
+    this.desk = new MessageDesk(this.link.id, points, this.health, this.deliver, { desk, changed });
+    this.told = new ToldSettings(points, this.settingTold, { told, changed });
+    // While nothing is connected yet, the connection brings the rest.
+    if (!this.client) return;
+    this.desk.start();
+    if (!this.client.connected) return;
+    // Only what is new: the broker tells again what it has kept of whatever is subscribed to.
+    this.subscribe(this.client, [...new Set([...this.desk.newTopics, ...this.told.newTopics])]);
+    const { topics } = this;
+    const gone = before.filter((topic) => !topics.includes(topic));
+    if (gone.length > 0) this.client.unsubscribe(gone, (error) => this.isDone(error));
+  }
+
+  private get topics(): string[] {
+    return [...new Set([...this.desk.topics, ...this.told.topics])];
+  }
+
+  private subscribe(client: MqttClient, topics: string[]): void {
+    if (topics.length > 0) client.subscribe(topics, { qos: 1 }, (error) => this.isDone(error));
+  }
+
+  private isDone(error: Error | null | undefined): void {
+    if (error) this.failed(explainMqttFault(error, this.link));
   }
 
   async write({ definition, topic }: KnownPoint, value: number): Promise<void> {
@@ -216,15 +245,11 @@ export class MqttRunner implements TellingRunner {
   }
 
   private attend(client: MqttClient): void {
-    const topics = [...new Set([...this.desk.topics, ...this.told.topics])];
     client.on('connect', ({ sessionPresent }) => {
       this.fault = null;
       this.health.answered(this.link.id, null, null);
       this.desk.resume({ kept: sessionPresent });
-      if (topics.length > 0)
-        client.subscribe(topics, { qos: 1 }, (error) => {
-          if (error) this.failed(explainMqttFault(error, this.link));
-        });
+      this.subscribe(client, this.topics);
     });
     client.on('error', (error) => this.failed(explainMqttFault(error, this.link)));
     client.on('close', () => {

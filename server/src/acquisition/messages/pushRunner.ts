@@ -20,20 +20,20 @@ const KEPT_WITHIN = 4000;
  * of its name, or any other JSON, which is a message on the topic behind the door.
  */
 export class PushRunner implements TellingRunner {
-  private readonly desk: MessageDesk;
-  readonly told: ToldSettings;
+  private desk: MessageDesk;
+  told: ToldSettings;
   private readonly book = new TopicBook();
 
   constructor(
     private readonly linkId: number,
     points: readonly KnownPoint[],
     private readonly health: AcquisitionHealth,
-    deliver: (readings: RawReading[]) => void,
+    private readonly deliver: (readings: RawReading[]) => void,
     private readonly stored: () => Promise<void>,
-    told: (pointId: number) => void,
+    private readonly settingTold: (pointId: number) => void,
   ) {
     this.desk = new MessageDesk(linkId, points, health, deliver);
-    this.told = new ToldSettings(points, told);
+    this.told = new ToldSettings(points, settingTold);
   }
 
   start(): void {
@@ -42,6 +42,14 @@ export class PushRunner implements TellingRunner {
 
   async stop(): Promise<void> {
     this.desk.stop();
+  }
+
+  renew(points: readonly KnownPoint[], changed: ReadonlySet<number>): void {
+    this.desk.stop();
+    const { desk, told } = this;
+    this.desk = new MessageDesk(this.linkId, points, this.health, this.deliver, { desk, changed });
+    this.desk.start();
+    this.told = new ToldSettings(points, this.settingTold, { told, changed });
   }
 
   async write({ definition }: KnownPoint): Promise<void> {

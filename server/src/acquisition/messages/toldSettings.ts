@@ -21,15 +21,25 @@ export class ToldSettings {
   private readonly byTopic = new Map<string, Listened[]>();
   private readonly byPoint = new Map<number, Listened>();
 
-  /** @param changed is called when a device says something else of a setting than before */
+  /** The topics of settings of which nothing was kept from before. */
+  readonly newTopics = new Set<string>();
+
+  /**
+   * @param changed is called when a device says something else of a setting than before
+   * @param before whose place it takes: what was told by the devices that have not changed is kept
+   */
   constructor(
     points: readonly KnownPoint[],
     private readonly changed: (pointId: number) => void,
+    before?: { told: ToldSettings; changed: ReadonlySet<number> },
   ) {
-    for (const { id: pointId, definition, topic } of points) {
+    for (const { id: pointId, deviceId, definition, topic } of points) {
       if (!isMessage(definition) || !isSetting(definition)) continue;
       const at = topicFor(definition.topic, topic);
-      const listened: Listened = { pointId, definition, told: null, waiting: new Set() };
+      const isKept = deviceId !== null && !before?.changed.has(deviceId);
+      const known = isKept ? before?.told.byPoint.get(pointId) : undefined;
+      if (!known) this.newTopics.add(at);
+      const listened: Listened = known ?? { pointId, definition, told: null, waiting: new Set() };
       this.byTopic.set(at, [...(this.byTopic.get(at) ?? []), listened]);
       this.byPoint.set(pointId, listened);
     }
