@@ -76,6 +76,22 @@ it('shows what came, also what no point takes', async () => {
   const { topics } = await loka.ask<TopicsSeen>(`/links/${link.id}/topics`);
   expect(topics.map((t) => t.topic)).toEqual(expect.arrayContaining(['boiler', 'unknown/place']));
 });
+it('when a device is added, the door stays open: what was seen, and how the others fare, is still known', async () => {
+  await post('/boiler', { power: 1200 });
+  const before = (await loka.ask<Device[]>('/devices')).find((d) => d.id === device) as Device;
+  expect(before.health.state).toBe('answering');
+  const input = { linkId: link.id, mapId: before.mapId, name: 'Second logger', topic: 'second' };
+  const { id } = await loka.ask<Device>('/devices', 'POST', input);
+  await until('its first', async () => {
+    const { body } = await post('', [{ n: 'second:voltage', v: 231 }]);
+    return (body as { taken: number }).taken === 1;
+  });
+  const after = (await loka.ask<Device[]>('/devices')).find((d) => d.id === device) as Device;
+  expect(after.health).toMatchObject({ state: 'answering', since: before.health.since });
+  const { topics } = await loka.ask<TopicsSeen>(`/links/${link.id}/topics`);
+  expect(topics.map((t) => t.topic)).toContain('unknown/place');
+  await loka.ask(`/devices/${id}`, 'DELETE');
+});
 it('without the token, with another one, or at another link nothing is taken, and nothing is learnt', async () => {
   const door = (id: number, token?: string) =>
     loka.raw(

@@ -232,38 +232,43 @@ export class AcquisitionService implements OnApplicationBootstrap, OnApplication
         this.health.forgetLink(id, devicesOf(asked));
         this.live.forget(points.filter((p) => p.linkId === id).map((p) => p.id));
       }
-    for (const link of links) {
-      const own = points.filter((p) => p.linkId === link.id);
-      // Names, and where a point hangs in the tree, are no concern of the wire: a runner only hears of what is asked of it.
-      const { name: _, version: __, ...ofWire } = link;
-      const wire = JSON.stringify(ofWire);
-      const asked = askedOf(own);
-      const before = this.running.get(link.id);
-      if (before?.wire === wire && isDeepStrictEqual(before.asked, asked)) continue;
-      try {
-        if (before?.wire === wire && isTelling(before.runner)) {
-          const changed = changedIn(before.asked, asked);
-          for (const id of changed) this.health.forgetDevice(id);
-          before.runner.renew(own, changed);
-          before.asked = asked;
-          continue;
-        }
-        await before?.runner.stop();
-        if (before) this.health.forgetLink(link.id, devicesOf(before.asked));
-        const runner = this.runnerFor(link, own);
-        this.running.set(link.id, { runner, wire, asked });
-        runner.start();
-      } catch (error) {
-        // One that cannot be served says why, and the others are.
-        this.running.delete(link.id);
-        await before?.runner.stop().catch((e: Error) => this.log.error(`link ${link.id}: ${e.stack}`));
-        this.health.failed(link.id, null, {
-          kind: 'not understood',
-          message: `The link could not be started: ${(error as Error).message}.`,
-          linkDown: true,
-        });
-        this.log.error(`link ${link.id} could not be started: ${(error as Error).stack}`);
+    for (const link of links)
+      await this.arrangeLink(
+        link,
+        points.filter((p) => p.linkId === link.id),
+      );
+  }
+
+  private async arrangeLink(link: LinkEntity, points: KnownPoint[]): Promise<void> {
+    // Names, and where a point hangs in the tree, are no concern of the wire: a runner only hears of what is asked of it.
+    const { name: _, version: __, ...ofWire } = link;
+    const wire = JSON.stringify(ofWire);
+    const asked = askedOf(points);
+    const before = this.running.get(link.id);
+    if (before?.wire === wire && isDeepStrictEqual(before.asked, asked)) return;
+    try {
+      if (before?.wire === wire && isTelling(before.runner)) {
+        const changed = changedIn(before.asked, asked);
+        for (const id of changed) this.health.forgetDevice(id);
+        before.runner.renew(points, changed);
+        before.asked = asked;
+        return;
       }
+      await before?.runner.stop();
+      if (before) this.health.forgetLink(link.id, devicesOf(before.asked));
+      const runner = this.runnerFor(link, points);
+      this.running.set(link.id, { runner, wire, asked });
+      runner.start();
+    } catch (error) {
+      // One that cannot be served says why, and the others are.
+      this.running.delete(link.id);
+      await before?.runner.stop().catch((e: Error) => this.log.error(`link ${link.id}: ${e.stack}`));
+      this.health.failed(link.id, null, {
+        kind: 'not understood',
+        message: `The link could not be started: ${(error as Error).message}.`,
+        linkDown: true,
+      });
+      this.log.error(`link ${link.id} could not be started: ${(error as Error).stack}`);
     }
   }
 

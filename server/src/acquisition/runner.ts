@@ -61,4 +61,5 @@ export interface TellingRunner extends Runner {
   isOffline(deviceId: number): boolean;
 }
 
+/** Whether the devices of a runner report by themselves. */
 export const isTelling = (runner: Runner): runner is TellingRunner => 'told' in runner;

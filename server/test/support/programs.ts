@@ -153,14 +153,14 @@ export class Mosquitto {
         code === 0 ? resolve() : reject(new Error(`mosquitto_pub ended with ${code}`)),
       );
     });
-    await pipeline(
+    const written = pipeline(
       Readable.from(lines),
       async function* (each) {
         for await (const line of each) yield `${line}\n`;
       },
       client.stdin,
     );
-    await ended;
+    await Promise.all([written, ended]);
   }
 
   /** Stops the broker as a power cut would; it comes back with {@link again}. */

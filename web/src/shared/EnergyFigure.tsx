@@ -10,7 +10,7 @@ const inWords = (value: number | null): string => (value === null ? 'not known' 
 
 /** Where an energy comes from, and what speaks of it, in words for whoever asks. */
 export function energyInWords({ source, import: into, export: out, other, estimated }: NodeEnergy): string {
-  if (source === null) return 'Nothing is known of it.';
+  if (source === null) return 'Its energy is not known.';
   return [
     source === 'counter' ? 'Counted by its meter.' : 'From its power over time.',
     `In ${inWords(into)}, out ${inWords(out)}.`,

@@ -98,7 +98,8 @@ export class MqttRunner implements TellingRunner {
   }
 
   private isDone(error: Error | null | undefined): void {
-    if (error) this.failed(explainMqttFault(error, this.link));
+    // What is under way when the link is stopped comes to nothing, and that is no fault of it.
+    if (error && !this.stopped) this.failed(explainMqttFault(error, this.link));
   }
 
   async write({ definition, topic }: KnownPoint, value: number): Promise<void> {
